@@ -83,7 +83,7 @@ class Registry(Generic[Plug]):
 
 @dataclass(frozen=True)
 class Part:
-    """A part of the work: a page that the rail and the phone's bar lead to.
+    """A part of the work: a page that the rail and the phone's bar lead to, under the heading of its ``group``.
 
     ``page`` is the name of its address; ``key`` leads there after ``g``; ``holds`` names pages that lie elsewhere and count as inside it.
     On a phone it stands in the bar under the name ``phone``, or behind “More”. One that is not in the rail is behind “More” only.
@@ -96,6 +96,21 @@ class Part:
     phone: str = ""
     holds: tuple[str, ...] = ()
     in_rail: bool = True
+    group: str = ""
+
+
+@dataclass(frozen=True)
+class Page:
+    """A page that people look for by what it does (*Find*): its name, the name of its address with what follows it (``?kind=…``, ``#…``),
+    other ``words`` that it answers to, and the right a member needs (a property of the membership). ``beside`` says where it is."""
+
+    order: int
+    name: str
+    page: str
+    words: str = ""
+    at: str = ""
+    beside: str = ""
+    may: str = ""
 
 
 @dataclass(frozen=True)
@@ -127,10 +142,14 @@ class LogKind:
 class Slot(StrEnum):
     """Where panels may stand."""
 
+    RAIL_HEAD = "rail.head"
     RAIL_FOOT = "rail.foot"
     ABOVE_PAGE = "page.above"
     PLACE = "place"
+    # What there is to do today, line by line: dangers and alarms with an order below 10, then what is to be set, moved, weighed and read.
+    TODAY_TASKS = "today.tasks"
     TODAY = "today"
+    TODAY_AFTER = "today.after"
     PIECE = "piece"
     # Under the next step of a verdict, which is in the context as ``answer`` with its ``place`` and ``use``.
     VERDICT = "piece.verdict"
@@ -181,7 +200,7 @@ class PieceAction:
     """What can be asked of a piece, as a button or a link on its page.
 
     ``address`` makes its address from the piece, ``applies`` says for which pieces it makes sense, ``may`` names the right a member needs
-    (a property of the membership).
+    (a property of the membership), ``door`` behind which of the three doors it stands: Read, Plan, Use.
     """
 
     order: int
@@ -190,6 +209,7 @@ class PieceAction:
     applies: Callable[[Any], bool] = lambda piece: True
     may: str = ""
     style: str = "button plain"
+    door: str = "Plan"
 
 
 @dataclass(frozen=True)
@@ -247,6 +267,7 @@ class CautionText:
 
 
 PARTS: Registry[Part] = Registry()
+PAGES: Registry[Page] = Registry()
 KEYS: Registry[Keys] = Registry()
 LOG_KINDS: Registry[LogKind] = Registry()
 PANELS: Registry[Panel] = Registry()

@@ -111,14 +111,14 @@ def forecasts() -> None:
         (
             "ten made logs",
             reference()[: 1 if is_small() else None],
-            "wanted: 15 and 15 of 20; 30 % at a third, 20 % at half; threefold at half",
+            "wanted: 15 and 15 of 20; 30% at a third, 20% at half; threefold at half",
         ),
         (f"{len(made)} logs of other shapes", made, ""),
     ):
         said = score(bowls)
         row(f"{what}, each asked at a third and at half of its way: days in their bands", f"{said.days} of {said.asked}", wanted)
         row("  weights in theirs", f"{said.weights} of {said.asked}")
-        row("  the day off by, in the median, at a third and at half", f"{100 * said.error_third:.0f} and {100 * said.error_half:.0f} %")
+        row("  the day off by, in the median, at a third and at half", f"{100 * said.error_third:.0f} and {100 * said.error_half:.0f}%")
         row("  its band from low to high, times", f"{said.width_third:.1f} and {said.width_half:.1f}")
 
 

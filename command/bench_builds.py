@@ -34,7 +34,7 @@ def run() -> None:
     row("sixty parts of twenty sizes laid on fifteen boards", f"{laid * 1000:.0f} ms", "wanted: at most 500")
     begun = {placement.board for placement in plan.placed}
     used = sum(placement.rect.area_m2 for placement in plan.placed) / sum(board.area_m2 for board in boards if board.key in begun)
-    row("  of the wood begun that becomes parts", f"{100 * used:.0f} %")
+    row("  of the wood begun that becomes parts", f"{100 * used:.0f}%")
     cuts = best(lambda: [cut_order.sawn(board, plan.on(board.key), KERF_M) for board in boards])
     row("  their cuts and offcuts, all boards", f"{cuts * 1000:.1f} ms")
     oak = shrinkage.of_species(species_named("white_oak"))
@@ -126,7 +126,7 @@ def measured() -> dict[str, tuple[float, int, str]]:
     for pile in PILES[: 1 if is_small() else None]:
         share, missing = by_layout(pile, owner, room)
         hand = by_hand(pile)
-        said = f"{100 * share:.1f} % of the wood, {100 * hand:.1f} by hand" + (f", {missing} parts missing" if missing else "")
+        said = f"{100 * share:.1f}% of the wood, {100 * hand:.1f} by hand" + (f", {missing} parts missing" if missing else "")
         result[f"pile {pile.name}: {said}"] = (0.0, 0, "wanted: no less, and 5 points more in four of seven")
     return result
 

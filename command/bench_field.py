@@ -51,7 +51,7 @@ def run() -> None:
     row(
         "one board-year",
         f"{ours * 1000:.2f} ms",
-        f"{abs(days() / converged - 1) * 100:.2f} % off the converged {converged:.1f} days, hour by hour (wanted: 1)",
+        f"{abs(days() / converged - 1) * 100:.2f}% off the converged {converged:.1f} days, hour by hour (wanted: 1)",
     )
     row("  preparing the climate for it", f"{best(lambda: field.driven(year, Stack(0.13))) * 1000:.1f} ms")
     against_scipy(oak.wood, drive, days(**finest))
@@ -145,7 +145,7 @@ def against_scipy(wood: field.Wood, drive: field.Drive, converged: float) -> Non
         return crossed(field.dry(wood, BOARD_M, GREEN, drive, horizon, target=TARGET, out_days=[]))
 
     same = best(ours, 7)
-    row("to 20 % alone", f"{same * 1000:.2f} ms", f"{abs(ours() / converged - 1) * 100:.2f} % off")
+    row("to 20% alone", f"{same * 1000:.2f} ms", f"{abs(ours() / converged - 1) * 100:.2f}% off")
     # LSODA takes a banded Jacobian; steps no longer than the day in which the air stays the same. Looser than this it strays.
     for tolerance in (1e-2,) if is_small() else (1e-2, 1e-3):
         begun = time.perf_counter()
@@ -163,7 +163,7 @@ def against_scipy(wood: field.Wood, drive: field.Drive, converged: float) -> Non
         )
         took = time.perf_counter() - begun
         off = abs(done.t_events[0][0] / field.DAY_S / converged - 1) if done.t_events[0].size else float("nan")
-        row(f"  by SciPy's LSODA, rtol {tolerance:g}", f"{took * 1000:.0f} ms", f"{off * 100:.2f} % off; {took / same:.0f} x ours")
+        row(f"  by SciPy's LSODA, rtol {tolerance:g}", f"{took * 1000:.0f} ms", f"{off * 100:.2f}% off; {took / same:.0f} x ours")
 
 
 def many(oak: Any, drive: field.Drive) -> None:

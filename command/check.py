@@ -1,4 +1,4 @@
-"""``./heron check``: lint, types, templates, docstrings, boundaries, style sheet, migrations, coverage if wished. Nothing is changed."""
+"""``./heron check``: lint, types, templates, docstrings, words, boundaries, styles, migrations, coverage if wished. Nothing is changed."""
 
 import argparse
 import os
@@ -7,7 +7,7 @@ import sys
 import tempfile
 from pathlib import Path
 
-from command import covered, docstrings, style
+from command import covered, docstrings, style, wording
 from command.machine import ROOT
 from command.trouble import Trouble
 
@@ -21,6 +21,7 @@ def run(options: argparse.Namespace) -> int:
         "types": types_hold,
         "templates": lambda: ran(str(BIN / "djlint"), "--lint", "--quiet", "calm_heron"),
         "docstrings": docstrings.lacking,
+        "words": wording.lacking,
         "boundaries": lambda: ran(str(BIN / "lint-imports"), "--no-cache"),
         "style sheet": style_is_current,
         "migrations": migrations_complete,

@@ -33,22 +33,22 @@ def judged(folder: str, least: float, files: dict[str, dict[str, dict[str, int]]
     >>> whole = {"summary": {"covered_lines": 9, "covered_branches": 1, "num_statements": 9, "num_branches": 1}}
     >>> half = {"summary": {"covered_lines": 2, "covered_branches": 0, "num_statements": 3, "num_branches": 1}}
     >>> judged("wood", 0.95, {"wood/a.py": whole})
-    wood         100.0 % of lines and branches
+    wood         100.0% of lines and branches
     []
     >>> judged("wood", 0.95, {"wood/a.py": whole, "wood/b.py": half})
-    wood         85.7 % of lines and branches
-    ['wood is covered to 85.7 %, and 95 % is the least; most is missing in wood/b.py (2).']
+    wood         85.7% of lines and branches
+    ['wood is covered to 85.7%, and 95% is the least; most is missing in wood/b.py (2).']
     """
     of_it = {name: file["summary"] for name, file in files.items() if name.startswith(f"{folder}/")}
     missing = {name: _all_of(summary) - _covered(summary) for name, summary in of_it.items()}
     whole = sum(map(_all_of, of_it.values()))
     share = 1 - sum(missing.values()) / max(whole, 1)
-    print(f"{folder:<12} {share * 100:.1f} % of lines and branches")
+    print(f"{folder:<12} {share * 100:.1f}% of lines and branches")
     if share >= least:
         return []
     worst = sorted(missing, key=missing.__getitem__, reverse=True)[:WORST_SHOWN]
     named = ", ".join(f"{name} ({missing[name]})" for name in worst if missing[name])
-    return [f"{folder} is covered to {share * 100:.1f} %, and {least * 100:.0f} % is the least; most is missing in {named}."]
+    return [f"{folder} is covered to {share * 100:.1f}%, and {least * 100:.0f}% is the least; most is missing in {named}."]
 
 
 def _covered(summary: dict[str, int]) -> int:

@@ -109,6 +109,10 @@ def _check(parser: Parser) -> None:
     parser.add_argument("--coverage", action="store_true", help="also run every test and say what of the code they go through")
 
 
+def _texts(parser: Parser) -> None:
+    parser.add_argument("file", type=Path, help="the file to write")
+
+
 def _walks(parser: Parser) -> None:
     parser.add_argument("names", nargs="*", metavar="NAME", help="one of the tests that walk far; all without one")
 
@@ -153,6 +157,7 @@ COMMANDS = {
     "deaths": Command("kill each process of a running Calm Heron in turn, and see that nothing is lost", _deaths, database=True),
     "guide": Command("follow docs/hosting.md to the letter in a bare Debian (root, debootstrap)", _guide),
     "check": Command("lint, types, templates, docstrings, boundaries between parts, style sheet, migrations", _check, for_tests=True),
+    "texts": Command("write all that people read in the demo, page by page, into one file", _texts, database=True, for_tests=True),
     "shots": Command("retake docs/screenshots from the demo workshop", database=True, for_tests=True),
     "bench": Command("measure, and show the figures as ratios", _bench, database=True, for_tests=True),
     "science": Command("work every check of the science against published figures anew", _science),

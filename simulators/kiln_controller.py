@@ -186,7 +186,7 @@ def run(
                 reading = lines[-1] | {"key": key, "at": reading["at"]}
             lines.append(reading)
             told.append(reading)
-        say(f"hour {hour}: {read['dry_bulb_c']} °C, wet {read['wet_bulb_c']} °C, {read['power_kwh']} kWh, {read['water_kg']} kg")
+        say(f"hour {hour}: {read['dry_bulb_c']}°C, wet {read['wet_bulb_c']}°C, {read['power_kwh']} kWh, {read['water_kg']} kg")
         try:
             door.tell(datetime.now(UTC), told)
         except urllib.error.URLError as away:

@@ -45,7 +45,7 @@ def make_place(by: Membership, **fields: Any) -> Place:
 
 
 def make_aired_place(by: Membership, *, temperature_c: float = 21.1, relative_humidity: float = 0.5, days: int = 5, **fields: Any) -> Place:
-    """A place whose air was read on several days; at 21.1 °C and 50 % its level is 9.2 %."""
+    """A place whose air was read on several days; at 21.1°C and 50% its level is 9.2%."""
     place = make_place(by, **fields)
     for day in range(days):
         record_air(by, place, temperature_c, relative_humidity, at=timezone.now() - timedelta(days=day))

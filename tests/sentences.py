@@ -11,7 +11,7 @@ TRACES = re.compile(
 def faults(text: str) -> list[str]:
     """What is wrong with a sentence or several; empty where they can be read.
 
-    >>> faults("It is at 9.2 %, 0.9 points below. Read it again.")
+    >>> faults("It is at 9.2%, 0.9 points below. Read it again.")
     []
     >>> faults("it is at None %")
     ['“None” in it', 'begins small', 'has no end']

@@ -212,7 +212,7 @@ class Committed(Committing):
         late.start()
         begun.wait(10)
         record_air(owner, place, 20, 0.5)
-        self.assertEqual(Saved(owner.workshop.pk).get(KIND, 0, lambda: "meanwhile"), "meanwhile")
+        self.assertEqual(Saved(owner.workshop.pk).get(KIND, 0, lambda: "since you opened it"), "since you opened it")
         go_on.set()
         late.join()
         self.assertEqual(Saved(owner.workshop.pk).get(KIND, 0, lambda: "after"), "after")

@@ -21,11 +21,11 @@ class Judged(unittest.TestCase):
     def test_what_is_whole_lacks_nothing(self):
         said, lacking = self.judged("wood", 0.95, {"wood/a.py": file(20, 20, 4, 4)})
         self.assertEqual(lacking, [])
-        self.assertIn("100.0 %", said)
+        self.assertIn("100.0%", said)
 
     def test_branches_count_as_lines_do(self):
         _, lacking = self.judged("wood", 0.95, {"wood/a.py": file(20, 20, 0, 4)})
-        self.assertIn("83.3 %", lacking[0])
+        self.assertIn("83.3%", lacking[0])
 
     def test_what_lacks_most_is_named_first_and_what_lacks_nothing_is_not(self):
         files = {"wood/a.py": file(10, 20), "wood/b.py": file(5, 30), "wood/c.py": file(9, 9)}

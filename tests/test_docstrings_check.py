@@ -1,9 +1,10 @@
 """The check of docstrings can fail: each thing that it asks for is missed where it is missing."""
 
 import ast
+import doctest
 import unittest
 
-from command import docstrings
+from command import docstrings, wording
 
 
 def said_of(source: str) -> list[str]:
@@ -18,12 +19,12 @@ class Docstrings(unittest.TestCase):
         self.assertEqual(said_of("def level(moisture): return moisture"), ["has no docstring"])
 
     def test_a_quantity_without_a_unit(self):
-        for text in ("How wet it is, 0…1.", "The usual moisture.", "How it lies.", "As wanted."):
+        for text in ("How wet it is, 0…1.", "The usual moisture.", "Method.", "As wanted."):
             with self.subTest(text):
                 self.assertIn("says no unit", said_of(f'def level(moisture):\n    """{text}"""'))
 
     def test_a_quantity_with_its_unit(self):
-        for text in ("Moisture as a fraction.", "In percent.", "A length in metres.", "In days.", "Degrees of the rings.", "Of 30 °C."):
+        for text in ("Moisture as a fraction.", "In percent.", "A length in metres.", "In days.", "Degrees of the rings.", "Of 30°C."):
             with self.subTest(text):
                 self.assertNotIn("says no unit", said_of(f'def level(moisture):\n    """{text}"""'))
 
@@ -52,3 +53,21 @@ class Docstrings(unittest.TestCase):
 
     def test_the_core_is_in_order(self):
         self.assertEqual(docstrings.lacking(), "")
+
+
+class Words(unittest.TestCase):
+    def test_every_refused_phrase_would_be_found_wherever_people_read_it(self):
+        refused = wording.refused()
+        self.assertGreater(len(refused), 40)
+        for phrase, instead in refused.items():
+            with self.subTest(phrase):
+                said = f"So {phrase.upper()} here."
+                self.assertIn(phrase, wording.found_in(said))
+                self.assertNotIn(phrase, wording.found_in(f"So {instead} here."))
+
+    def test_what_people_read_is_told_from_what_machines_do(self):
+        self.assertEqual(doctest.testmod(wording).failed, 0)
+        template = '<a href="{% url \'hurry\' %}" aria-label="Speak"><b>Read</b>{# not this #}</a>\n<script>nor = "this";</script>'
+        self.assertEqual([text for _line, text in wording.of_template(template)], ["Speak", "Read"])
+        code = 'def f():\n    """Not this."""\n    g("nor/this/", "But this", f"and {this:.1f} too")\n'
+        self.assertEqual(sorted(text for _line, text in wording.of_code(code)), ["But this", "and … too"])

@@ -63,7 +63,7 @@ class OneMoisture(TestCase):
 
     def assert_all_pages_have(self, moisture: float, how: str) -> None:
         whole = f"{moisture * 100:.0f}"
-        self.assertIn(f"About {whole} %, {how}", self.words("piece", self.lot.tag))
+        self.assertIn(f"About {whole}%, {how}", self.words("piece", self.lot.tag))
         self.assertRegex(self.page("stock"), rf"≈ {whole}</a>")
         for name, field in (("ask_roads", "start"), ("piece_drying", "start")):
             args = (self.lot.tag,) if name == "piece_drying" else ()
@@ -82,7 +82,7 @@ class OneMoisture(TestCase):
         now = of_piece(self.lot)
         self.assertTrue(0.15 < now.moisture < 0.60)
         self.assertIn(
-            f"about {now.moisture * 100:.0f} % today",
+            f"about {now.moisture * 100:.0f}% today",
             self.words("stack", stack.tag),
         )
         self.assert_all_pages_have(now.moisture, f"in {stack.tag}, worked out")
@@ -102,7 +102,7 @@ class OneMoisture(TestCase):
         now = of_piece(self.lot)
         self.assertAlmostEqual(now.moisture, 0.33, delta=0.006)
         self.assert_all_pages_have(now.moisture, f"in {load.tag}, by its samples")
-        self.assertIn(f"about {now.moisture * 100:.0f} % today", self.words("load", load.tag))
+        self.assertIn(f"about {now.moisture * 100:.0f}% today", self.words("load", load.tag))
         # What runs is not planned anew.
         self.assertNotIn(f">{self.lot.tag}<", self.page("kiln_season").split("<tbody", 1)[-1].split("</tbody", 1)[0])
 
@@ -117,7 +117,7 @@ class OneMoisture(TestCase):
         self.assert_all_pages_have(out.moisture, f"as it came out of {load.tag}")
         piece = self.words("piece", self.lot.tag)
         self.assertIn(f"Was in {load.tag}", piece)
-        self.assertIn(f"came out at {out.moisture * 100:.1f} %", self.words("load", load.tag))
+        self.assertIn(f"came out at {out.moisture * 100:.1f}%", self.words("load", load.tag))
         read_board(self.owner, self.lot, 9.0)
         self.assertIsNone(of_piece(self.lot))
 
@@ -141,7 +141,7 @@ class OneMoisture(TestCase):
         load = self.begin()
         before = of_piece(self.lot)
         end = reverse("end_load", args=[self.owner.workshop.slug, load.tag])
-        self.assertIn("is wanted", self.page("load", load.tag))
+        self.assertIn("target", self.page("load", load.tag))
         self.client.post(end, {"version": str(load.version), "once": "e"})
         again = reverse("run_again", args=[self.owner.workshop.slug, load.tag])
         self.client.post(again, {"do": "again"})

@@ -64,7 +64,7 @@ class WithALathe(TestCase):
         self.assertIn("<kbd>v</kbd>lathe", page)
         self.assertIn("<kbd>w</kbd>wets the samples", page)
         self.assertLess(page.index(">Drying</a>"), page.index(">Lathe</a>"))
-        self.assertLess(page.index(">Lathe</a>"), page.index(">Log</a>"))
+        self.assertLess(page.index(">Lathe</a>"), page.index(">Journal</a>"))
 
     def test_its_question_is_asked_by_members_and_by_anybody_and_stands_among_the_others(self):
         for address in (f"{self.shop}lathe/spin/", "/lathe/spin/"):
@@ -90,7 +90,7 @@ class WithALathe(TestCase):
         address = f"{self.shop}stock/{self.board.tag}/"
         page = self.client.get(address).content.decode()
         self.assertIn(f"{self.board.tag} dries in charge 4.", page)
-        self.assertLess(page.index(">How long?</a>"), page.index(">Into the lathe?</a>"))
+        self.assertLess(page.index(">How long to dry?</a>"), page.index(">Into the lathe?</a>"))
         self.assertEqual(self.client.get(address, {"fragment": "charge"}).content.decode(), f"<p>{self.board.tag} dries in charge 4.</p>\n")
         self.client.force_login(make_member(self.owner, Role.HELPER).person)
         self.assertNotContains(self.client.get(address), "Into the lathe?")

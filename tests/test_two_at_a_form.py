@@ -15,7 +15,7 @@ from tests.walks import far, some
 # What a form carries of what it was opened on.
 SEEN = ("version", "seen")
 # What says to the second that somebody else was first.
-TOLD = re.compile(r"[Ss]ome(?:body|one) else has| was first: |meanwhile")
+TOLD = re.compile(r"[Ss]ome(?:body|one) else has| was first: |since you opened it")
 # What two people type otherwise: words, and a size.
 WORDS, SIZES = ("note", "name", "source", "words", "whom"), ("pith_m", "width_m", "strip_percent", "tolerance")
 

@@ -49,7 +49,7 @@ class Undo(TestCase):
         self.assertEqual((self.standing(), PieceMoisture.objects.count()), (0, 0))
         self.assertEqual(Entry.objects.filter(what="taken_out").count(), 3)
         # Pressed again it finds nothing that stands.
-        self.assertContains(self.undo(page), "Taken out: 0 readings")
+        self.assertContains(self.undo(page), "Struck out: 0 readings")
 
     def test_a_reading_taken_out_is_put_back_as_of_its_day(self):
         read_board(self.owner, self.board, 11.0, meter=self.meter)

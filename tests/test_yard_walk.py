@@ -231,7 +231,7 @@ class YardAndKiln(TestCase):
             page = self.client.get(self.at("piece", lot.tag))
             self.assertEqual(page.status_code, 200, lot.tag)
             if lot.pk in now and lot.status == Status.IN_STOCK:
-                self.assertRegex(re.sub(r"[\s\xa0]+", " ", page.content.decode()), rf"About <strong>{now[lot.pk].moisture * 100:.0f} %")
+                self.assertRegex(re.sub(r"[\s\xa0]+", " ", page.content.decode()), rf"About <strong>{now[lot.pk].moisture * 100:.0f}%")
             # In one stack or in one load, never in both.
             places = StackLot.objects.filter(piece=lot, standing=True).count() + lot.in_loads.filter(runs=True).count()
             self.assertLessEqual(places, 1, lot.tag)

@@ -20,9 +20,9 @@ PANEL, MINERAL = "panel", "mineral"
 class Species:
     """One species. Fractions throughout; ``None`` where no source at hand gives the figure.
 
-    ``specific_gravity_green`` is ovendry mass over green volume, ``specific_gravity_12`` over the volume at 12 %.
+    ``specific_gravity_green`` is ovendry mass over green volume, ``specific_gravity_12`` over the volume at 12%.
     ``shrinkage_*`` are green to ovendry, of the green dimension. ``coefficient_*`` are fractions of the dimension per
-    percentage point of moisture, for 6-14 %. ``air_dry_days`` is the published range for 1-in stock to about 20 %.
+    percentage point of moisture, for 6-14%. ``air_dry_days`` is the published range for 1-in stock to about 20%.
     """
 
     key: str
@@ -62,7 +62,7 @@ class Species:
 
     @property
     def specific_gravity(self) -> float | None:
-        """Specific gravity at 12 % moisture, from the green one where only that is tabulated.
+        """Specific gravity at 12% moisture, from the green one where only that is tabulated.
 
         Source: Wood Handbook ch. 4, G_M = G_b / (1 − 0.265·a·G_b) with a = (30 − M)/30.
         """
@@ -73,7 +73,7 @@ class Species:
 
     @property
     def basic_specific_gravity(self) -> float | None:
-        """Specific gravity by green volume, turned back from that at 12 % where only that is known."""
+        """Specific gravity by green volume, turned back from that at 12% where only that is known."""
         if self.specific_gravity_green is not None:
             return self.specific_gravity_green
         dense = self.specific_gravity_12

@@ -1,7 +1,7 @@
 """Units as people type and read them: inch fractions and quarter sizes, °F and °C, ounces and grams.
 
 Everything is turned into SI here on the way in; on the way out it is :mod:`wood.written`. A unit written after a number always wins over
-the workshop's own: ``20 C`` is 20 °C everywhere.
+the workshop's own: ``20 C`` is 20°C everywhere.
 """
 
 import re
@@ -121,10 +121,10 @@ def number(text: str, field: str = "number") -> float:
 def percent(text: str, field: str = "percent") -> float:
     """A percentage as a fraction; a trailing ``%`` is allowed.
 
-    >>> percent("11.2 %")
+    >>> percent("11.2%")
     0.112
     """
-    # Rounded where no meter shows more, so that 9.7 % is kept as 0.097.
+    # Rounded where no meter shows more, so that 9.7% is kept as 0.097.
     return round(number(_plain(text).removesuffix("%"), field) / 100, 8)
 
 
@@ -175,7 +175,7 @@ def _fraction(amount: str, text: str, field: str) -> Fraction:
         raise CannotRead(field, text, f"“{shortened(text)}” is not a fraction; write it like 5/4 or 1 3/8")
     whole, top, bottom = int(result[2] or 0), int(result[3]), int(result[4])
     if bottom == 0:
-        raise CannotRead(field, text, f"“{shortened(text)}” has 0 below the line; nothing can be divided by it")
+        raise CannotRead(field, text, f"“{shortened(text)}” has 0 under the line")
     if bottom not in DENOMINATORS:
         raise CannotRead(field, text, f"inch fractions have 2, 4, 8, 16, 32 or 64 below the line, not {bottom}")
     size = whole + Fraction(top, bottom)

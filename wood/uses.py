@@ -75,9 +75,7 @@ PLANK_FLOOR = Use(
     must_be_sure=True,
     dry_may_be_worked=False,
 )
-FRAMING = Use(
-    "framing", "Framing", 0.03, Against.LIMIT, 0.19, math.inf, "Dry framing lumber: at most 19 % when it is surfaced or built in."
-)
+FRAMING = Use("framing", "Framing", 0.03, Against.LIMIT, 0.19, math.inf, "Dry framing lumber: at most 19% when it is surfaced or built in.")
 OUTDOORS = Use(
     "outdoors",
     "Outdoor work",
@@ -91,7 +89,7 @@ RESAWN = Use(
     "Stock to be resawn",
     0.02,
     evenness=0.01,
-    rule="Within two points, and core and shell within one of each other: a saw through the middle sets the difference free.",
+    rule="Within two points, and core and shell within one of each other: a saw through the middle releases the difference.",
     even_in_itself=True,
 )
 TURNING = Use("turning", "Finish turning", 0.02, rule="A rough-turned blank within two points of the room it is turned and kept in.")
@@ -101,7 +99,7 @@ INSTRUMENT = Use(
     0.01,
     evenness=0.005,
     rule=(
-        "Instrument practice: within one point of what {20 °C|68 °F} and 45 % hold, which is what instruments are built for, and even to "
+        "Instrument practice: within one point of what {20°C|68°F} and 45% hold, which is what instruments are built for, and even to "
         "half a point."
     ),
     must_be_sure=True,

@@ -175,9 +175,9 @@ def written_temperature(celsius: float, system: System) -> str:
     """A temperature with its unit, to a whole °F or a tenth of a °C; nothing is written as less than nothing.
 
     >>> written_temperature(20, INCH), written_temperature(20.25, METRIC), written_temperature(-0.04, METRIC)
-    ('68 °F', '20.2 °C', '0 °C')
+    ('68°F', '20.2°C', '0°C')
     """
-    return f"{_decimal(to_fahrenheit(celsius), 0)} °F" if system.is_inch else f"{_decimal(celsius, 1)} °C"
+    return f"{_decimal(to_fahrenheit(celsius), 0)}°F" if system.is_inch else f"{_decimal(celsius, 1)}°C"
 
 
 def weighed_mass(kilograms: float, system: System) -> str:
@@ -303,13 +303,15 @@ def typed_length(metres: float, system: System) -> str:
     """A length that reads back as itself: an inch fraction where it is one, else a decimal.
 
     >>> typed_length(0.03175, INCH), typed_length(0.03175, METRIC), typed_length(0.03, INCH)
-    ('1 1/4 in', '31.75 mm', '30 mm')
+    ('1 1/4 in', '31.75 mm', '1.18110236 in')
     """
     _known("metres", metres)
     if system.is_inch:
         written = f"{inches(metres)} in"
         if abs(length_m(written, INCH) - metres) < 1e-9:
             return written
+        # As many digits as bring it back; no saw cuts by the last of them.
+        return f"{_decimal(metres / INCH_M, 8)} in"
     # Never as a power of ten: what is written here is read again.
     return f"{_decimal(metres * 1000, 6)} mm"
 

@@ -19,7 +19,7 @@ from wood.air.climate import Climate
 from wood.air.hygrometers import BELIEVABLE_OFFSET, salt_check
 from wood.air.rooms import Room
 
-TOO_LATE = "Somebody else has corrected this reading or taken it out already."
+TOO_LATE = "Someone else has corrected this reading or taken it out already."
 
 
 @transaction.atomic
@@ -186,7 +186,7 @@ def retire_place(by: Membership, place: Place, version: int, retired: bool = Tru
     """Offer a place no more, or offer it again; its air stays, and what was to live there is to be told where else.
 
     Raises:
-        Refused: wood still lies there, it is what verdicts start from, or somebody else has changed it.
+        Refused: wood still lies there, it is what verdicts start from, or someone else has changed it.
     """
     require(by, Role.MAKER)
     locked = Place.unchanged(by, place.pk, version)
@@ -233,7 +233,7 @@ def keep_room(by: Membership, place: Place, version: int, outdoors: Place, room:
         Refused: the other place is no outdoor place of this workshop, or somebody else was first.
     """
     if outdoors.workshop_id != by.workshop.pk or not outdoors.traits.is_outdoors or outdoors == place:
-        raise Refused("Choose an outdoor place of this workshop; its air is what comes in.", "outdoors")
+        raise Refused("Choose one of this workshop’s outdoor places; its air is what comes in.", "outdoors")
     empty: dict[str, list[float]] = {name: [] for name in BY_MONTH}
     return _keep(
         by, place, version, {"source": YearSource.ROOM, "words": "", "outdoors": outdoors, "latitude_deg": None, **_settings(room), **empty}
@@ -304,8 +304,8 @@ def check_hygrometer(
     result = salt_check(salt, temperature_c, shown, waited_hours)
     if not result.believable:
         raise Refused(
-            f"It is {points(abs(result.offset), 0)} % RH off, more than {points(BELIEVABLE_OFFSET, 0)}: see that the salt is wet but not"
-            " drowned and the box tight, and try again. If it stays, the instrument has had its day.",
+            f"It is {points(abs(result.offset), 0)}% RH off, more than {points(BELIEVABLE_OFFSET, 0)}: see that the salt is wet but not"
+            " drowned and the box tight, and try again. If it still is, the instrument has had its day.",
             "shown",
         )
     locked = Hygrometer.locked(by, hygrometer.pk)
@@ -351,5 +351,5 @@ def _corrected_since(by: Membership, hygrometer: Hygrometer, since: datetime) ->
         with transaction.atomic():
             AirReading.objects.bulk_create(made)
     except IntegrityError:
-        raise Refused("Somebody else has corrected some of its readings meanwhile; keep the check again.") from None
+        raise Refused("Someone else has corrected some of its readings meanwhile; save the check again.") from None
     return len(made)

@@ -97,7 +97,7 @@ def air_chart(
         loop=path([(x(t), y(max(h, LOWEST_HUMIDITY))) for t, h in loop or []], closed=True) if loop else "",
         temperature_ticks=_temperature_ticks(low, high, x, system),
         humidity_ticks=[Tick(y(h / 100), f"{h}") for h in range(20, 101, 20)],
-        summary="; ".join(f"{name}: EMC {numbers.points(sorption.emc(t, h))} %" for name, t, h in places) or "No air was read yet.",
+        summary="; ".join(f"{name}: EMC {numbers.points(sorption.emc(t, h))}%" for name, t, h in places) or "No air was read yet.",
     )
 
 
@@ -113,7 +113,7 @@ def _contour(level: int, low: float, high: float, x: Scale, y: Scale) -> Contour
     points = [(x(t), y(h)) for t, h in zip(temperatures[shown], humidity[shown], strict=True)]
     if len(points) < 2:
         return None
-    return Contour(f"{level} %", path(points), colour(level / 100), *points[-1])
+    return Contour(f"{level}%", path(points), colour(level / 100), *points[-1])
 
 
 def _points(places: list[tuple[str, float, float]], x: Scale, y: Scale, width: int) -> list[Point]:

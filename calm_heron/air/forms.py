@@ -52,12 +52,12 @@ class PlaceForm(CalmForm):
             0.95,
             label="From memory it is usually about, % RH",
             required=False,
-            help_text="If somebody knows. It weighs a little, and tells which of two hygrometers to believe.",
+            help_text="If anyone knows. It counts a little, and helps tell which of two hygrometers to trust.",
         )
         self.fields["not_lived_in"] = forms.BooleanField(
             label="Nobody lives in it yet: its heating does not run as it will",
             required=False,
-            help_text="Then its year as it will be heated counts, not what is read there now.",
+            help_text="Then what counts is its year as it will be heated, not what is read there now.",
         )
         self.order_fields(self.field_order)
 
@@ -163,7 +163,7 @@ class SaltForm(CalmForm):
         self.fields["shown"] = PercentField(self.system, 0.0, 1.0, label="It shows, % RH")
         self.fields["since"] = DayField(
             label="It has been off since",
-            help_text="Its readings from that day on are entered anew with what the check adds. Empty: only from now on.",
+            help_text="Its readings from that day on are corrected by the check. Empty: only from now on.",
         )
         self.order_fields(["salt", "temperature", "waited_hours", "shown", "since"])
 
@@ -173,13 +173,13 @@ class SaltForm(CalmForm):
         hours = cleaned.get("waited_hours")
         if hours is not None and hours < WAITING_HOURS:
             self.add_error(
-                "waited_hours", f"After {hours:g} hours the air in the box still creeps. Wait {WAITING_HOURS:.0f}; a night is best."
+                "waited_hours", f"After {hours:g} hours the air in the box is still moving. Wait {WAITING_HOURS:.0f}; a night is best."
             )
         if cleaned.get("temperature") is not None:
             try:
                 cleaned["expected"] = salt_relative_humidity(cleaned["salt"], cleaned["temperature"])
             except OutOfRange as beyond:
-                self.add_error("temperature", f"The salt’s humidity is known from {beyond.low:g} to {beyond.high:g} °C only.")
+                self.add_error("temperature", f"The salt’s humidity is known from {beyond.low:g} to {beyond.high:g}°C only.")
         return cleaned
 
 
@@ -323,7 +323,7 @@ class YearForm(CalmForm):
         if field == "cooled_to" and cleaned.get("heated_to") is not None and cleaned["heated_to"] > beyond.value:
             return "It cannot be cooled to less than it is heated to."
         if beyond.field == "moisture":
-            return f"One of these moistures is more than air of that temperature can bring wood to: at most {points(beyond.high)} %."
+            return f"One of these moistures is more than any air at that temperature gives wood: at most {points(beyond.high)}%."
         return f"{str(beyond).capitalize()}."
 
     def missing(self) -> list[str]:

@@ -24,7 +24,7 @@ class Place(Versioned, WorkshopRow):
 
     name = models.CharField(max_length=60)
     kind = models.CharField(max_length=8, choices=PlaceKind.choices, default=PlaceKind.ROOM)
-    # What the hygrometer that stands there is good to, as a fraction: 0.03 is ± 3 % RH.
+    # What the hygrometer that stands there is good to, as a fraction: 0.03 is ±3% RH.
     rh_tolerance = models.FloatField(default=0.03)
     usual_humidity = models.FloatField(null=True, blank=True)
     retired = models.BooleanField(default=False)
@@ -206,7 +206,7 @@ class Normals(Versioned, WorkshopRow):
         ]
 
     def overtaken_words(self) -> str:
-        return "Somebody else has given this place a year meanwhile."
+        return "Someone else has given this place a year meanwhile."
 
     @property
     def climate(self) -> Climate:

@@ -184,7 +184,7 @@ class KnownYear:
 
 
 def known_year(place: Place) -> KnownYear | None:
-    """The best that is known of a place's year: its own log where most months were read, else the year it was given, else nothing."""
+    """The best that is known of a place's year: its own readings where most months were read, else the year it was given, else nothing."""
     return remembered(_known_years, place.workshop_id, place.pk, lambda: _known_year(place), LEVELS.stands_on)
 
 
@@ -280,7 +280,7 @@ def _logged_year(place: Place) -> KnownYear | None:
     except OutOfRange:
         return None
     read = "all twelve months" if len(months) == 12 else f"{len(months)} months"
-    return KnownYear(climate, f"its own log, read in {read} of the last year", True, sum(tolerances) / len(tolerances))
+    return KnownYear(climate, f"its own readings, in {read} of the last year", True, sum(tolerances) / len(tolerances))
 
 
 def recent_air(place: Place) -> tuple[float, float] | None:

@@ -71,7 +71,7 @@ def place(request: WorkshopRequest, place_id: int) -> HttpResponse:
         answer = once(request, do)
         if air_readings:
             address = reverse("correct_air", args=[request.workshop.slug, result.pk, air_readings[0].pk])
-            undo.tell(request, f"Kept: EMC {points(air_readings[0].emc)} % in {result.name}.", address, {"take_out": "1"})
+            undo.tell(request, f"Saved: EMC {points(air_readings[0].emc)}% in {result.name}.", address, {"take_out": "1"})
         return answer
     readings = list(queries.recent_readings(result))
     newest = readings[0] if readings else None
@@ -178,11 +178,11 @@ def correct_air(request: WorkshopRequest, place_id: int, air_reading_id: int) ->
         try:
             if "put_back" in request.POST:
                 actions.restore_air(request.membership, reading)
-                messages.success(request, "Put back. The log has both.")
+                messages.success(request, "Put back. The journal has both.")
             else:
                 actions.strike_air(request.membership, reading)
                 address = reverse("correct_air", args=[request.workshop.slug, place_id, reading.pk])
-                undo.tell(request, "Taken out.", address, {"take_out": "1", "put_back": "1"})
+                undo.tell(request, "Struck out.", address, {"take_out": "1", "put_back": "1"})
         except Refused as refused:
             messages.error(request, str(refused))
         return redirect(here)

@@ -11,15 +11,15 @@ from wood.written import written_temperature
 
 
 def _read(data: Any, system: System) -> str:
-    air = f"{written_temperature(data['temperature_c'], system)}, {points(data['relative_humidity'], 0)} % RH"
-    return f"{data['subject']}: {air}, EMC {points(data['emc'])} ± {points(data['tolerance'])} %"
+    air = f"{written_temperature(data['temperature_c'], system)}, {points(data['relative_humidity'], 0)}% RH"
+    return f"{data['subject']}: {air}, EMC {points(data['emc'])} ± {points(data['tolerance'])}%"
 
 
 def _corrected(data: Any, system: System) -> str:
     before = data["before"]
-    was = f"{written_temperature(before['temperature_c'], system)}, {points(before['relative_humidity'], 0)} % RH"
-    now = f"{written_temperature(data['temperature_c'], system)}, {points(data['relative_humidity'], 0)} % RH"
-    return f"{data['subject']}: {was} corrected to {now}, EMC {points(before['emc'])} to {points(data['emc'])} %"
+    was = f"{written_temperature(before['temperature_c'], system)}, {points(before['relative_humidity'], 0)}% RH"
+    now = f"{written_temperature(data['temperature_c'], system)}, {points(data['relative_humidity'], 0)}% RH"
+    return f"{data['subject']}: {was} corrected to {now}, EMC {points(before['emc'])} to {points(data['emc'])}%"
 
 
 def _year(data: Any, system: System) -> str:
@@ -28,8 +28,8 @@ def _year(data: Any, system: System) -> str:
 
 def _checked(data: Any, system: System) -> str:
     return (
-        f"{data['subject']} checked over {HOUSEHOLD_SALTS.get(data['salt'], data['salt'])}: showed {points(data['shown'], 0)} %, "
-        f"should show {points(data['expected'])} %; offset {signed(data['offset'])}"
+        f"{data['subject']} checked over {HOUSEHOLD_SALTS.get(data['salt'], data['salt'])}: showed {points(data['shown'], 0)}%, "
+        f"should show {points(data['expected'])}%; offset {signed(data['offset'])}"
         + (f"; {data['corrected']} of its readings entered anew with it" if data.get("corrected") else "")
     )
 
@@ -41,8 +41,8 @@ LOG: dict[str, Sentence] = {
     "place_again": "Place in use again: {subject}",
     "air_read": _read,
     "air_corrected": _corrected,
-    "air_put_back": lambda data, system: f"{data['subject']}: a reading of EMC {points(data['emc'])} % put back",
-    "air_taken_out": lambda data, system: f"{data['subject']}: a reading of EMC {points(data['emc'])} % taken out",
+    "air_put_back": lambda data, system: f"{data['subject']}: a reading of EMC {points(data['emc'])}% put back",
+    "air_taken_out": lambda data, system: f"{data['subject']}: a reading of EMC {points(data['emc'])}% struck out",
     "year_given": _year,
     "hygrometer_added": "New hygrometer: {subject}",
     "hygrometer_checked": _checked,

@@ -30,7 +30,7 @@ class ShownAirForm(WrongWayRound, QuestionForm):
 
     def build(self) -> None:
         air_fields(self)
-        self.fields["wish"] = PercentField(self.system, 0.02, 0.26, required=False, label="Wood wanted at, %")
+        self.fields["wish"] = PercentField(self.system, 0.02, 0.26, required=False, label="Target, %")
         self.fields["wish"].widget.attrs["placeholder"] = figure(USUAL_WISH)
         self.fields["good_to"] = PercentField(self.system, 0.005, 0.15, required=False, label="Hygrometer, ± %")
         self.fields["good_to"].widget.attrs["placeholder"] = figure(USUAL_RH_TOLERANCE)
@@ -107,16 +107,16 @@ def present(put: Put[ShownAir], wood: WoodInAir, reader: Reader) -> Presentation
     )
     parts: list[Part] = [Says(holds, Manner.NEXT)]
     if level.extrapolated:
-        parts.append(Says("Below −1 °C the equation is carried on beyond the table it was fitted to.", Manner.HINT))
+        parts.append(Says("Below −1°C the equation is carried on beyond the table it was fitted to.", Manner.HINT))
     if reader.asker.is_member and put.tells["keep_in"]:
         slug = reader.asker.workshop.slug
         ways = [(place.name, reverse("place", args=[slug, place.pk])) for place in put.tells["keep_in"]]
-        parts.append(Keep(ways, tuple(put.tells["fields"].items()), "Keep it as read in"))
+        parts.append(Keep(ways, tuple(put.tells["fields"].items()), "Save as read in"))
     parts += [*into_a_workshop(reader, "air"), Drawn("chart")]
     return Presentation(
         Lead(points(level.emc), f"± {percent(level.tolerance)}"),
-        f"Wood left in this air settles at {percent(level.emc)} moisture; what the hygrometer leaves open (±"
-        f" {points(shown.rh_tolerance, 0)} % RH) is worth {points(level.tolerance)} points. Wood that dries down stays nearer"
+        f"Wood left in this air settles at {percent(level.emc)} moisture; the hygrometer’s tolerance (±"
+        f" {points(shown.rh_tolerance, 0)}% RH) is worth {points(level.tolerance)} points. Wood that dries down stays nearer"
         f" {points(settles.drying)}, wood that takes up moisture nearer {percent(settles.regaining)}.",
         parts,
     )

@@ -65,7 +65,7 @@ def board(moisture: float) -> FrontBoard:
     today = queries.today()
     course = drawings.course(answer, question, today, [(today, moisture)], [], today, FRAME)
     if moisture <= WANTED:
-        return FrontBoard("Yes", "", f"At {percent(moisture)} an inch of white oak is as dry as a heated room brings it, or drier.", course)
+        return FrontBoard("Yes", "", f"At {percent(moisture)} an inch of white oak is as dry as a heated room makes it, or drier.", course)
     if not np.isfinite(answer.high):
         # The season carries the slow boards past it: said as the page of a drying says it.
         said = words.describe(answer, moisture, WANTED, today, around, [])

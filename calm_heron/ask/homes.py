@@ -17,7 +17,7 @@ from wood.drying.methods import SMALL_STACK, Setting
 from wood.uses import Use
 
 TYPED = "typed"
-# Houses in one street differ by so much (95 %) from the rule of thumb of their kind.
+# Houses in one street differ by so much (95%) from the rule of thumb of their kind.
 RULE_OF_THUMB = 0.015
 # Rooms are cooler by night, and there are draughts.
 SWING_C, AIR_SPEED_M_S = 2.0, 0.05
@@ -36,15 +36,15 @@ class KindOfRoom:
 
 
 HOMES = {
-    "heated": KindOfRoom("a heated room, about 8 %", 20.0, 0.08),
-    "cool": KindOfRoom("a cool room or workshop, about 10 %", 17.0, 0.10),
-    "unheated": KindOfRoom("an unheated shop or shed, about 14 %", 12.0, 0.14),
+    "heated": KindOfRoom("a heated room, about 8%", 20.0, 0.08),
+    "cool": KindOfRoom("a cool room or workshop, about 10%", 17.0, 0.10),
+    "unheated": KindOfRoom("an unheated shop or shed, about 14%", 12.0, 0.14),
 }
 
 
 @dataclass(frozen=True)
 class RackHome:
-    """What a home brings wood to (fractions), the air that wood lies in there, and in words: ``named`` as in “the 8 % of …”, ``basis``."""
+    """What a home brings wood to (fractions), the air that wood lies in there, and in words: ``named`` as in “the 8% of …”, ``basis``."""
 
     moisture: float
     uncertainty: float

@@ -33,7 +33,7 @@ def keep_wood(request: WorkshopRequest) -> HttpResponse:
     typed = urlencode({name: value for name, value in request.POST.items() if name in form.fields})
     back = f"{reverse('ask_wood', args=[request.workshop.slug])}?{typed}"
     if not form.is_valid() or not form.cleaned_data["readings"] or not form.cleaned_data["species_key"]:
-        messages.error(request, "Nothing was kept: its species and one reading at least are needed.")
+        messages.error(request, "Nothing was saved: its species and one reading at least are needed.")
         return redirect(back)
     return once_or_told(request, lambda: _keep(request.membership, form), back)
 
@@ -44,7 +44,7 @@ def _keep(by: Membership, form: RackForm) -> str:
     cleaned = form.cleaned_data
     meter = chosen_meter(form)
     if not isinstance(meter, Meter):
-        raise Refused("Nothing was kept: choose one of your own meters under “Read with”; what a reading means depends on it.", "meter")
+        raise Refused("Nothing was saved: choose one of your own meters under “Read with”; what a reading means depends on it.", "meter")
     piece = stock.add_piece(
         by,
         cleaned["species_key"],

@@ -73,12 +73,12 @@ def put(form: RackForm, asker: Asker, subject: None) -> Put[WoodAtTheRack] | Can
     typed = form.cleaned_data
     line = typed["readings"]
     if line is None:
-        return CannotPut(Why.STILL_TO_SAY, "Lay your meter on some boards, away from their ends, and type what it shows.")
+        return CannotPut(Why.STILL_TO_SAY, "Read some boards with your meter, away from their ends, and type what it shows.")
     there = home(form)
     if there is None and form.chosen("home") == homes.TYPED:
         return CannotPut(Why.STILL_TO_SAY, "Type the temperature and humidity of its home, too.")
     if there is None:
-        return CannotPut(Why.NO_AIR, "The air of that place was not read lately: read it, or choose another home.")
+        return CannotPut(Why.NO_AIR, "The air of that place hasn’t been read lately: read it, or choose another home.")
     thickness = typed["thickness_m"] or USUAL_THICKNESS_M
     species = woods.species_of(form.workshop.pk, typed["species_key"]) if typed["species_key"] else None
     meter = chosen_meter(form)
@@ -175,7 +175,7 @@ def _spot(spoken: Spoken, corrected: Corrected, thickness_m: float, meter: Meter
 def _days_at_home(
     estimate: Estimate, species: Species | None, thickness_m: float, there: RackHome, use: Use
 ) -> tuple[float, float, float] | None:
-    """Low, usual and high days until it may be worked at home; between a quick and a slow wood where nobody knows which it is."""
+    """Low, usual and high days until it’s ready to work at home; between a quick and a slow wood where nobody knows which it is."""
     if estimate.bound:
         return None
     try:

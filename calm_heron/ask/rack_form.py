@@ -71,7 +71,7 @@ class RackForm(WrongWayRound, QuestionForm):
         )
         air_fields(self)
         self.fields["use"] = forms.ChoiceField(
-            label="For", required=False, choices=[(use.key, f"{use.name.lower()}, ± {figure(use.tolerance)}") for use in USES]
+            label="For", required=False, choices=[(use.key, f"{use.name.lower()}, ±{figure(use.tolerance)}") for use in USES]
         )
         self.fields["patience"] = forms.ChoiceField(label="I can wait", required=False, choices=PATIENCE)
 

@@ -48,7 +48,7 @@ def present(put: Put[WoodAtTheRack], rack: Rack, reader: Reader) -> Presentation
     if advised is None:
         return Presentation(
             Lead("Cannot tell", is_word=True),
-            "None of these readings says anything: on a wet skin, at metal, or through thin wood a meter reads something else.",
+            "None of these readings can be used: on a wet surface, at metal, or through thin wood a meter reads something else.",
         )
     word = advised.advice.capitalize()
     if advised.advice is Advice.TAKE and advised.why is Why.IN_TIME and advised.days is not None:
@@ -76,13 +76,13 @@ def _working(wood: WoodAtTheRack, advised: AtTheRack, read: Sequence[tuple[Spoke
         (
             (
                 f"Home is {wood.home.named} ± {points(wood.home.uncertainty)}: {wood.home.basis}. It counts as there within"
-                f" {figure(tolerance)} point{'' if tolerance == 0.01 else 's'}. Under 20 % wood counts as air dry; boards that dried"
-                f" together lie within 6 points of each other. Thickness {handled_length(wood.thickness_m, reader.system)}. The days are"
+                f" {figure(tolerance)} point{'' if tolerance == 0.01 else 's'}. Under 20% wood counts as air dry; boards that dried "
+                f"together are within 6 points of each other. Thickness {handled_length(wood.thickness_m, reader.system)}. The days are"
                 f" those of the page on drying: eight boards in ten lie between the ends. Rule {advised.rule}, our own."
             ),
         ),
         tuple(
-            (f"{spoken(reading)} →", f"{bounded(corrected.moisture, corrected.bound)} % ± {points(corrected.uncertainty)}")
+            (f"{spoken(reading)} →", f"{bounded(corrected.moisture, corrected.bound)}% ± {points(corrected.uncertainty)}")
             for reading, corrected in read
         ),
     )
@@ -96,13 +96,13 @@ def _keep(wood: WoodAtTheRack, reader: Reader) -> tuple[Keep | Says, ...]:
         return ()
     if wood.species is None:
         return (Says("Say its species, and it can be kept as a piece.", Manner.HINT),)
-    return (Keep((("Keep it as a piece", reverse("ask_keep_wood", args=[asker.workshop.slug])),), tuple(parse_qsl(reader.typed))),)
+    return (Keep((("Add to stock", reverse("ask_keep_wood", args=[asker.workshop.slug])),), tuple(parse_qsl(reader.typed))),)
 
 
 def _reads(advised: AtTheRack) -> str:
     wood = advised.estimate
     if wood.bound:
-        return f"It reads {bounded(wood.mean, wood.bound)} %"
+        return f"It reads {bounded(wood.mean, wood.bound)}%"
     return f"It is at {points(wood.mean)} ± {percent(wood.uncertainty, 1)}"
 
 
@@ -112,11 +112,11 @@ def _reason(question: WoodAtTheRack, advised: AtTheRack) -> str:
     if advised.why is Why.WET:
         return f"Some of it is wetter than a meter can tell, over {percent(wood.mean)}: it was never dried, or it got wet again."
     if advised.why is Why.MIXED:
-        return f"{reads} in the mean, and its readings lie {distance(wood.reach)} points apart: this pile did not dry together."
+        return f"{reads} on average, and its readings are {distance(wood.reach)} points apart: this pile did not dry together."
     if advised.why is Why.THERE:
         return f"{reads}, and is to be {within}: it is."
     if advised.why is Why.SWINGS:
-        return f"{reads}. The year at home swings by more than is allowed and carries the wood along; it is soon near {there}."
+        return f"{reads}. The year at home swings by more than the tolerance and takes the wood with it; it is soon near {there}."
     if days is None:
         return f"{reads}, and is to come {within}. How long that takes is not known for this wood."
     if advised.why is Why.DRIER:
@@ -132,7 +132,7 @@ def _reason(question: WoodAtTheRack, advised: AtTheRack) -> str:
 def _band(days: tuple[float, float, float]) -> str:
     low, usual, high = days
     if not np.isfinite(usual):
-        return f"at least {span(low)}" if np.isfinite(low) else "longer than anybody waits"
+        return f"at least {span(low)}" if np.isfinite(low) else "longer than anyone would wait"
     if usual < FEW_DAYS:
         return f"a few days, {span(high)} at most" if FEW_DAYS < high < np.inf else "a few days"
     if not np.isfinite(high):
@@ -145,12 +145,12 @@ def _band(days: tuple[float, float, float]) -> str:
 
 NEXT = {
     Why.THERE: "Let it lie at home on stickers for a few days before you cut.",
-    Why.DRIER: "Build so that it may swell, or let it lie at home on stickers first. Dry wood in a damp shop gains slowly.",
+    Why.DRIER: "Build so that it can swell, or keep it at home on stickers first. Dry wood in a damp shop gains slowly.",
     Why.IN_TIME: "Stack it at home on stickers, with air all round, and read it again before you cut.",
     Why.WET: "Leave it, unless you mean to dry it yourself: months on stickers in the open, then weeks indoors.",
     Why.MIXED: "If you want some of it, read every board and take only those that agree.",
     Why.NOT_AIR_DRY: (
-        "Ask for drier wood. Or stack it under cover on stickers until it reads under 20 %: in a heated room it may check now."
+        "Ask for drier wood. Or stack it under cover on stickers until it reads under 20%: in a heated room it may check now."
     ),
     Why.TOO_LONG: "Ask for drier or thinner wood, or buy it now for a later job.",
     Why.NEVER: "Ask for kiln-dried or thinner wood.",
@@ -171,17 +171,17 @@ def _besides(wood: WoodAtTheRack, advised: AtTheRack, odd: Sequence[int], read: 
     for position in odd:
         _, corrected = read[position]
         shown = bounded(corrected.moisture, corrected.bound)
-        said.append(
-            f"The {ordinal(position)} reading, {shown} %, does not belong to the others and is left out: leave that board where it is."
-        )
+        said.append(f"The {ordinal(position)} reading, {shown}%, doesn’t fit the others and is left out: leave that board where it is.")
     if advised.inside_unknown:
-        said.append("It is thick, and was read near its faces only. Have an end cut off and read the fresh cut before you believe this.")
+        said.append("It is thick, and was read near its faces only. Have an end cut off and read the fresh cut before you trust this.")
     counted = len(read) - len(odd)
     if counted > 1 and not advised.estimate.bound:
         which = "other " if odd else ""
-        said.append(f"The {which}{counted} readings lie {distance(advised.estimate.reach)} points apart.")
+        said.append(f"The {which}{counted} readings are {distance(advised.estimate.reach)} points apart.")
     if wood.species is None and advised.days is not None and advised.why is not Why.THERE:
-        said.append("Not knowing the species, the time is a slow wood’s (white oak), and the band begins with a quick one (white pine).")
+        said.append("With no species given, the time is a slow wood’s (white oak), and the band begins with a quick one (white pine).")
     limit = percent(FRAMING.limit)
-    said.append(f"For framing it is {f'dry enough, under {limit}' if advised.framing else f'not surely under the {limit} of dry lumber'}.")
+    said.append(
+        f"For framing it is {f'dry enough, under {limit}' if advised.framing else f'not certainly under the {limit} of dry lumber'}."
+    )
     return said

@@ -10,7 +10,7 @@ TOOLS.add(
     Tool[ShownAirForm, ShownAir, WoodInAir](
         10,
         "air",
-        "What does this air bring wood to?",
+        "What will wood settle at in this air?",
         "Air",
         "ask",
         "M8 30C16 22 24 34 32 26S48 30 56 22M32 4V18M28 8L32 4L36 8",

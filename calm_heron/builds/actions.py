@@ -18,7 +18,7 @@ MOST_BUILDS = 500
 
 @transaction.atomic
 def make_build(by: Membership, **figures: Any) -> Build:
-    """Begin a build.
+    """Start a build.
 
     Raises:
         Refused: its name is taken, its day is past, or there are too many.
@@ -35,7 +35,7 @@ def make_build(by: Membership, **figures: Any) -> Build:
 
 def _in_time(due: date | None) -> None:
     if due is not None and due < timezone.localdate():
-        raise Refused("That day is past. A build is due on a day that is still to come, or on none.", "due")
+        raise Refused("That day is past. A build is due on a day in the future, or on none.", "due")
 
 
 def _save_named(build: Build) -> None:
@@ -52,7 +52,7 @@ def change_build(by: Membership, build: Build, version: int, **figures: Any) -> 
     """Change what is known of a build as it was seen.
 
     Raises:
-        Overtaken: somebody else has changed it.
+        Overtaken: someone else has changed it.
         Refused: its name is taken, or its new day is past.
     """
     require(by, Role.MAKER)
@@ -131,14 +131,14 @@ def change_part(by: Membership, part: BuildPart, version: int, **figures: Any) -
     """Change a part; where its pieces are no longer what they were, they come off their boards.
 
     Raises:
-        Overtaken: somebody else has changed the build.
+        Overtaken: someone else has changed the build.
         Refused.
     """
     row = open_build(by, part.build)
     row.must_be(version)
     saved = row.parts.filter(pk=part.pk).first()
     if saved is None:
-        raise Refused("Somebody else has taken this part out meanwhile.")
+        raise Refused("Someone else has taken this part out meanwhile.")
     saved.build = row
     before = (saved.rough_m, saved.pieces, saved.species_key, saved.grain, saved.stock_id)
     for name, value in figures.items():
@@ -166,7 +166,7 @@ def delete_part(by: Membership, part: BuildPart) -> None:
     row = open_build(by, part.build)
     saved = row.parts.filter(pk=part.pk).first()
     if saved is None:
-        raise Refused("Somebody else has taken this part out meanwhile.")
+        raise Refused("Someone else has taken this part out meanwhile.")
     name = saved.name
     saved.delete()
     for number, each_part in enumerate(row.parts.all(), 1):

@@ -6,14 +6,16 @@ CAUTIONS.add(
     CautionText(
         75,
         "saw",
-        "Wood that is not at rest closes on the blade and is thrown back: a riving knife, nobody behind the saw, and stop and wedge the cut"
-        " when it pinches. Short and thin pieces are not for the planer. Guards, push sticks and the maker’s manual come before any"
+        "Wood under stress closes on the blade and is thrown back: a riving knife, nobody behind the saw, and stop and wedge the cut"
+        " when it pinches. Never feed short or thin pieces to a jointer, planer or thicknesser. Guards, push sticks and the maker’s "
+        "manual come before any"
         " layout.",
     ),
     CautionText(
         76,
         "bears_people",
-        "What bears people outdoors (decks, stairs, railings, play structures) follows local codes and a licensed hand: grade, fasteners"
+        "What bears people outdoors (decks, stairs, railings, play structures) follows local codes and needs a licensed builder: grade, "
+        "fasteners"
         " and footings count as much as the wood.",
     ),
 )

@@ -1,4 +1,4 @@
-"""The demo's builds: one that can be begun, one that waits for a lot, one that is due before its wood will be, and one that is made."""
+"""The demo's builds: one that can be begun, one that waits for a lot, one that is due before its wood is ready, and one that is made."""
 
 from datetime import timedelta
 from typing import Any

@@ -26,10 +26,10 @@ class BuildForm(CalmForm):
 
     name = forms.CharField(label="What is it?", max_length=60)
     due = forms.DateField(
-        label="Its wood is needed on",
+        label="Wood needed by",
         required=False,
         widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
-        error_messages={"invalid": "That is no day of the calendar; write it as 2027-03-31."},
+        error_messages={"invalid": "That isn’t a date; write it like 2027-03-31."},
     )
     coats = forms.IntegerField(label="Coats", required=False, min_value=1, max_value=6, error_messages={"invalid": WHOLE})
     sapwood_out = forms.BooleanField(label="Keep sapwood out of its parts", required=False)
@@ -43,7 +43,7 @@ class BuildForm(CalmForm):
             label="It is", choices=[(key, use.name.lower()) for key, use in uses(self.workshop).items()]
         )
         self.fields["finish"] = forms.ChoiceField(label="Finish, on all faces", choices=finish_choices(), required=False)
-        self.fields["kerf_m"] = LengthField(self.system, 0.0005, 0.02, label=f"The saw takes, {unit}", initial=USUAL_KERF_M)
+        self.fields["kerf_m"] = LengthField(self.system, 0.0005, 0.02, label=f"Saw kerf, {unit}", initial=USUAL_KERF_M)
         self.fields["end_m"] = LengthField(self.system, 0.0, 1.0, label=f"Cut off each end of a board, {unit}", initial=USUAL_END_M)
         self.order_fields(["name", "place", "use_key", "due", "finish", "coats", "kerf_m", "end_m", "sapwood_out"])
 
@@ -79,7 +79,7 @@ class PartForm(CalmForm):
     count = forms.IntegerField(label="How many", min_value=1, max_value=MOST_PIECES, initial=1, error_messages={"invalid": WHOLE})
     grain = forms.ChoiceField(label="Grain wanted", choices=GrainWanted.choices, required=False)
     staves = forms.IntegerField(
-        label="Each glued from so many boards", min_value=1, max_value=MOST_STAVES, initial=1, error_messages={"invalid": WHOLE}
+        label="Boards in each panel", min_value=1, max_value=MOST_STAVES, initial=1, error_messages={"invalid": WHOLE}
     )
     fit = forms.ChoiceField(label="It is", choices=FitKind.choices, required=False)
     figure = forms.ChoiceField(label="Its grain to the eye", choices=FigureKind.choices, required=False)
@@ -187,7 +187,7 @@ class FrameForm(CalmForm):
         return typed["left"], typed["right"], typed["top"], typed["bottom"]
 
 
-SIDES = {"left": "Its left end lies at", "right": "Its right end at", "top": "Its upper edge at", "bottom": "Its lower edge at"}
+SIDES = {"left": "Its left end is at", "right": "Its right end at", "top": "Its upper edge at", "bottom": "Its lower edge at"}
 
 
 class PlaceCutForm(CalmForm):
@@ -308,5 +308,5 @@ def read_order(text: str, staves: int) -> list[list[Any]]:
     except (ValueError, TypeError, IndexError, KeyError, RecursionError, OverflowError):
         raise forms.ValidationError("The order of the boards did not arrive whole; lay them again.") from None
     if sorted(step[0] for step in order) != list(range(staves)):
-        raise forms.ValidationError("Every board of the panel lies in it once.")
+        raise forms.ValidationError("Every board of the panel is in it once.")
     return order

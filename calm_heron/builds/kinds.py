@@ -75,7 +75,7 @@ class PointsKind(models.TextChoices):
 class FaceKind(models.TextChoices):
     ANY = "", "either"
     BARK = "bark", "the bark side"
-    HEART = "heart", "the heart side"
+    HEART = "heart", "the pith side"
 
 
 class ChalkKind(models.TextChoices):
@@ -97,4 +97,4 @@ class MeasuredKind(models.TextChoices):
 class ApproachKind(models.TextChoices):
     BY_TURNS = RingApproach.BY_TURNS.value, "by turns"
     BARK_UP = RingApproach.BARK_UP.value, "all bark side up"
-    HEART_UP = RingApproach.HEART_UP.value, "all heart side up"
+    HEART_UP = RingApproach.HEART_UP.value, "all pith side up"

@@ -6,9 +6,9 @@ from calm_heron.site.numbers import counted
 LOG: dict[str, Sentence] = {
     "made": "The build “{subject}” begun",
     "changed": "The build “{subject}” changed",
-    "deleted": lambda data, system: f"The build “{data['subject']}” taken out, {counted(data['boards'], 'board')} let go",
+    "deleted": lambda data, system: f"The build “{data['subject']}” deleted, {counted(data['boards'], 'board')} released",
     "done": lambda data, system: f"The build “{data['subject']}” is done, {counted(data['boards'], 'board')} used up",
-    "not_done": "The build “{subject}” is being made again: it was not done",
+    "not_done": "The build “{subject}” is being made again: it wasn’t done",
     "measured": "“{subject}”: {part} measured, {measured}",
     "measurement_struck": "“{subject}”: a measurement of {part} struck out",
     "measurement_back": "“{subject}”: a measurement of {part} counts again",
@@ -22,8 +22,8 @@ LOG: dict[str, Sentence] = {
     "parts_added": lambda data, system: f"“{data['subject']}”: {counted(data['count'], 'part')} added",
     "part_changed": "“{subject}”: {part} changed",
     "part_deleted": "“{subject}”: {part} taken out",
-    "laid_out": lambda data, system: f"“{data['subject']}”: {counted(data['pieces'], 'piece')} laid on {counted(data['boards'], 'board')}",
-    "placed": "“{subject}”: {piece} laid on {board}",
+    "laid_out": lambda data, system: f"“{data['subject']}”: {counted(data['pieces'], 'part')} placed on {counted(data['boards'], 'board')}",
+    "placed": "“{subject}”: {piece} placed on {board}",
     "taken_off": "“{subject}”: {piece} taken off {board}",
     "marked": lambda data, system: (
         f"{data['subject']}: {data['flaw']} marked" + (f", {counted(data['off'], 'piece')} came off it" if data["off"] else "")

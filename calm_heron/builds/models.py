@@ -82,7 +82,7 @@ class Build(Versioned, WorkshopRow):
         return self.name
 
     def overtaken_words(self) -> str:
-        return f"Somebody else has changed {self.name} meanwhile."
+        return f"Someone else has changed {self.name} since you opened it."
 
     @property
     def purpose_in_address(self) -> dict[str, str]:
@@ -298,7 +298,7 @@ class GlueUp(Versioned, WorkshopRow):
         constraints = [models.UniqueConstraint(fields=["part", "copy"], name="a_panel_is_glued_once")]
 
     def overtaken_words(self) -> str:
-        return f"Somebody else has laid the boards of {self.part.name} otherwise meanwhile."
+        return f"Someone else has laid the boards of {self.part.name} otherwise meanwhile."
 
 
 class PartAsMade(WorkshopRow):

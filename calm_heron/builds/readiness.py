@@ -116,7 +116,7 @@ class PartState:
 
 @dataclass(frozen=True)
 class BuildState:
-    """How a build stands. ``latest`` is the day when all its wood may be worked, None where that is not known, because of the ``unknown``
+    """How a build stands. ``latest`` is the day when all its wood is ready, None where that is not known, because of the ``unknown``
     pieces or parts without wood; ``pending`` are boards whose forecast is still being worked out."""
 
     build: Build
@@ -156,7 +156,7 @@ class BuildState:
 
     @property
     def may_be_begun(self) -> bool:
-        """Whether all of its wood may be worked today, ready or not."""
+        """Whether all of its wood is ready to work today, ready or not."""
         return bool(self.parts) and all(part.state in WORKABLE for part in self.parts) and not self.sold_or_used
 
     @property

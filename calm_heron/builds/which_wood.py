@@ -189,8 +189,8 @@ def present(put: Put[WoodWanted], result: WoodsChosen, reader: Reader) -> Presen
             *((Says(f"And {more} more.", Manner.HINT),) if more else ()),
             *_looks(result),
             Says(
-                "Movement is that of a flat-sawn width between 8 and 12 %. Decay classes are those of heartwood (Wood Handbook, ch. 14),"
-                " hardness is its side hardness at 12 % (ch. 5). Of tropical woods the classes are less sure. What looks well is yours to"
+                "Movement is that of a flat-sawn width between 8 and 12%. Decay classes are those of heartwood (Wood Handbook, ch. 14),"
+                " hardness is its side hardness at 12% (ch. 5). Of tropical woods the classes are less sure. What looks well is yours to"
                 " say.",
                 Manner.HINT,
             ),

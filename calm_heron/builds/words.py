@@ -18,7 +18,7 @@ STATES = {
     State.READY: "Ready",
     State.WORKS_NOW: "Works now",
     State.CLOSE: "Close",
-    State.DRY: "Dry, may be worked",
+    State.DRY: "Dry, ready to work",
     State.WAIT: "Wait",
     State.TOO_DRY: "Too dry",
     State.TOO_UNEVEN: "Uneven",
@@ -76,24 +76,23 @@ def build_words(state: BuildState) -> BuildWords:
         names = listed([item.part.name for item in bare])
         ready = f"{len(state.ready)} of {len(state.parts)} parts have wood that is ready. " if state.ready else ""
         return BuildWords(
-            "Wood is missing", "", f"{ready}No board was chosen for {names}.", "Lay the parts on boards, or choose the wood part by part."
+            "Wood is missing", "", f"{ready}No board was chosen for {names}.", "Place the parts on boards, or choose the wood part by part."
         )
     if state.sold_or_used:
         names = listed([item.tag for item in state.sold_or_used])
-        return BuildWords(
-            "Wood is missing", "", f"No longer in stock: {names}.", "Take its pieces off there, and lay them on other boards."
-        )
+        return BuildWords("Wood is missing", "", f"No longer in stock: {names}.", "Remove its parts there, and place them on other boards.")
     if state.is_ready:
-        reason = f"All of its wood may be worked for {build.place.name} today."
-        step = "Lay the rest on boards." if state.saw.unlaid else "Take the bench sheet to the saw; rough-mill first, and let it rest."
-        return BuildWords("Begin", "all is ready", reason, step)
+        reason = f"All of its wood is ready to work for {build.place.name} today."
+        step = "Place the rest on boards." if state.saw.unlaid else "Take the bench sheet to the saw; rough-mill first, and let it rest."
+        return BuildWords("Start", "all is ready", reason, step)
     if state.may_be_begun:
         moving = [wood.piece.tag for wood in state.moving]
         reason = (
-            f"All of its wood may be worked for {build.place.name} today. {listed(moving)} {'is' if len(moving) == 1 else 'are'} not at the"
+            f"All of its wood is ready to work for {build.place.name} today. {listed(moving)} {'is' if len(moving) == 1 else 'are'} not "
+            "at the"
             " average of that place: leave the room that the seasons take."
         )
-        return BuildWords("Begin", "its wood may be worked", reason, "Look at what its movement will be, and lay the rest on boards.")
+        return BuildWords("Start", "its wood is ready to work", reason, "Look at what its movement will be, and place the rest on boards.")
     if state.pending:
         return BuildWords(
             "Being worked out",
@@ -103,7 +102,7 @@ def build_words(state: BuildState) -> BuildWords:
         )
     if state.latest is None:
         names = listed([item.tag for item in state.unknown])
-        return BuildWords("Cannot tell", "", f"Nothing tells yet when {names} will be there.", f"Read {names}: then the day follows.")
+        return BuildWords("Cannot tell", "", f"No telling yet when {names} will be ready.", f"Read {names}: then the day follows.")
     latest, today = state.latest, state.today
     share = f"{len(state.ready)} of {counted(len(state.parts), 'part')} {'has' if len(state.ready) == 1 else 'have'} wood that is ready"
     last = state.waiting[0].piece.tag if state.waiting else ""
@@ -111,7 +110,7 @@ def build_words(state: BuildState) -> BuildWords:
         return BuildWords(
             "Not in this air",
             "",
-            f"{share}; {last} does not come to what {build.place.name} asks.",
+            f"{share}; {last} won’t reach what {build.place.name} asks.",
             "Choose other wood, or another place to dry it in.",
         )
     if latest.days < 0.5:
@@ -128,15 +127,15 @@ def _against_due(state: BuildState) -> str:
         return ""
     due = f" It is due on {on(state.today, (state.build.due - state.today).days)}: "
     if late > 0:
-        return f"{due}{span(late)} before its wood will be."
-    return f"{due}{span(-late)} to make it in."
+        return f"{due}{span(late)} before its wood is ready."
+    return f"{due}{span(-late)} left to make it."
 
 
 def _next(state: BuildState) -> str:
     if state.build.use_key in FLOORS:
-        return "Let it lie in the house; what counts is the house’s year, not a number of days."
+        return "Leave it in the house; what counts is the house’s year, not a number of days."
     if state.late_days is not None and state.late_days > 0:
-        return "See how it can be hurried, or move the day."
+        return "See how to speed it up, or move the date."
     return "Leave it on stickers; its pages say what to read next."
 
 
@@ -165,9 +164,9 @@ def when_of(part_state: PartState, today: date) -> str:
 def in_list(state: BuildState) -> str:
     """How a build stands, in a few words."""
     if state.may_be_begun:
-        return "can be begun"
+        return "can start"
     if state.late_days is not None and state.late_days > 0:
-        return f"due {span(state.late_days)} before its wood will be"
+        return f"due {span(state.late_days)} before its wood is ready"
     return f"due {due_words(state)}"
 
 
@@ -196,18 +195,18 @@ def outdoor_notes(state: BuildState) -> list[str]:
         step = {
             Suits.YES: "",
             Suits.WITH_CARE: " Keep it off the ground and let it dry off.",
-            Suits.NO: " In the rain it does not last: take another wood, or a roof over it.",
+            Suits.NO: " It won’t last in the rain: choose another wood, or put a roof over it.",
         }
         notes.append(
             f"The heartwood of {species.spoken_name} is"
             f" {DECAY[known]}.{step.get(fit, ' Ask for its record outdoors before you rely on it.')}"
         )
     if not state.build.sapwood_out:
-        notes.append("Sapwood is not kept out of its parts, and of no species does it last outdoors.")
+        notes.append("Sapwood isn’t kept out of its parts, and no species’ sapwood lasts outdoors.")
     feet = [part.part.name for part in state.parts if part.part.figure == FigureKind.LEG]
     if feet:
         notes.append(
             f"{listed(feet)}: soak the end grain of the feet with a sealer until it takes no more, and stand them on a glide or a stone;"
             " water that rises there rots them first."
         )
-    return [*notes, "Seal every end grain before it goes out, keep its feet off the wet ground, and leave no joint that holds water."]
+    return [*notes, "Seal all end grain before it goes out, keep its feet off the wet ground, and leave no joint that holds water."]

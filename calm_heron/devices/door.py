@@ -108,7 +108,7 @@ def _moment(at: datetime, offset: timedelta, now: datetime) -> tuple[datetime, s
     try:
         at = at - offset
         if at > now + AHEAD:
-            return at, "it is still to come"
+            return at, "it is in the future"
         return at, "it is older than a month" if at < now - OLDEST else ""
     except OverflowError:
         return now, "its moment cannot be"

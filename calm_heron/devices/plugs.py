@@ -8,6 +8,6 @@ def load(demo: Demo) -> None:
     """The demo has no devices: visitors add their own."""
 
 
-PARTS.add(Part(95, "Devices", "devices", in_rail=False))
+PARTS.add(Part(95, "Devices", "devices", in_rail=False, group="Records"))
 LOG_KINDS.add(LogKind(95, "device", "Devices", {"let_in": "Device {subject} let in", "shut_out": "Device {subject} shut out"}))
 DEMO_PARTS.add(DemoPart(95, (Received, Device), load))

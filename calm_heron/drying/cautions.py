@@ -6,8 +6,8 @@ CAUTIONS.add(
     CautionText(
         50,
         "hot_chamber",
-        "Hot chambers burn, and their air can hold no one: never go in while it runs, follow its maker’s manual and local codes, and "
-        "have its wiring done by a licensed hand.",
+        "Hot kilns burn, and their air can kill: never go in while one is running, follow its maker’s manual and local codes, and "
+        "have its wiring done by a licensed electrician.",
     ),
     CautionText(
         51,

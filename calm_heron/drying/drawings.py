@@ -147,7 +147,7 @@ def course(
         shell=path(curve(history.days, history.shell)),
         core=path(curve(history.days, history.core)),
         past=[
-            (tenth(x(day)), tenth(y(min(m, highest))), colour(m), f"{dates.short_day(start + timedelta(days=day))}: {points(m)} %")
+            (tenth(x(day)), tenth(y(min(m, highest))), colour(m), f"{dates.short_day(start + timedelta(days=day))}: {points(m)}%")
             for day, m in before
         ],
         labels=[CourseLabel(tenth(height), name) for (name, _), height in zip([*ends, ("EMC", 0)], heights, strict=True)],

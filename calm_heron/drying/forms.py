@@ -18,7 +18,7 @@ YARDS = tuple((key, WIND_WORDS.get(key, key)) for key in WINDS)
 ENDS = (("sealed", "sealed"), ("open", "open"))
 # What it is dried until: a moisture, or what its air can do.
 WANTED, AS_DRY_AS_IT_GETS = "wanted", "driest"
-UNTIL = ((WANTED, "what is wanted"), (AS_DRY_AS_IT_GETS, "as dry as it gets there"))
+UNTIL = ((WANTED, "its target"), (AS_DRY_AS_IT_GETS, "as dry as it gets there"))
 # Thickness of what is dried here: veneer to a beam.
 MOST_THICKNESS_M = min(THICKNESS_M[1], 0.5)
 YEARS_AHEAD = 5
@@ -32,7 +32,7 @@ class BeginField(forms.DateField):
             label=label,
             required=False,
             widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
-            error_messages={"invalid": "That is no day of the calendar; write it as 2027-03-01."},
+            error_messages={"invalid": "That isn’t a date; write it like 2027-03-01."},
         )
 
     def clean(self, value: Any) -> date | None:
@@ -50,7 +50,7 @@ class DryingForm(CalmForm):
     takes_section = True
 
     start_date = BeginField("From")
-    wind = forms.ChoiceField(label="The yard lies", choices=YARDS, required=False)
+    wind = forms.ChoiceField(label="The yard is", choices=YARDS, required=False)
     until = forms.ChoiceField(label="Until it is at", choices=UNTIL, required=False)
     ends = forms.ChoiceField(label="Its ends are", choices=ENDS, required=False)
 
@@ -66,18 +66,16 @@ class DryingForm(CalmForm):
         self.fields["length_m"] = LengthField(self.system, 0.02, 15.0, label=f"Length, {unit}", required=False)
         self.fields["start"] = PercentField(self.system, 0.0, GREATEST_MOISTURE, label="Moisture now, %", required=False)
         self.fields["start"].widget.attrs["placeholder"] = "green, as sawn"
-        self.fields["target"] = PercentField(self.system, 0.01, 0.6, label="Wanted, %", required=False)
-        self.fields["target"].widget.attrs["placeholder"] = "until it may be worked"
+        self.fields["target"] = PercentField(self.system, 0.01, 0.6, label="Target, %", required=False)
+        self.fields["target"].widget.attrs["placeholder"] = "until it’s ready to work"
         self.fields["where"] = forms.ChoiceField(label="Air", choices=queries.where_choices(self.places), required=False)
-        self.fields["then"] = forms.ChoiceField(label="Carried then to", choices=queries.then_choices(self.places), required=False)
-        self.fields["carry"] = PercentField(self.system, 0.05, 0.6, label="once it is at, %", required=False)
+        self.fields["then"] = forms.ChoiceField(label="Then moved to", choices=queries.then_choices(self.places), required=False)
+        self.fields["carry"] = PercentField(self.system, 0.05, 0.6, label="when it reaches, %", required=False)
         self.fields["by"] = forms.ChoiceField(
-            label="How it lies", choices=[(method.key, method.core.name) for method in METHODS], required=False
+            label="Method", choices=[(method.key, method.core.name) for method in METHODS], required=False
         )
-        self.fields["temperature_c"] = TemperatureField(
-            self.system, 5.0, 110.0, label=f"Chamber, °{self.system.temperature}", required=False
-        )
-        self.fields["humidity"] = PercentField(self.system, 0.0, 1.0, label="Chamber, % RH", required=False)
+        self.fields["temperature_c"] = TemperatureField(self.system, 5.0, 110.0, label=f"Kiln, °{self.system.temperature}", required=False)
+        self.fields["humidity"] = PercentField(self.system, 0.0, 1.0, label="Kiln, % RH", required=False)
 
     @property
     def asked_by(self) -> dict[str, str]:

@@ -123,7 +123,8 @@ def present(put: Put[LogInBark], life: LogLife, reader: Reader) -> Presentation:
     return Presentation(
         Lead(span(keeps.saw_within).capitalize(), "to saw it in, for clean wood"),
         f"In its bark and off the ground, {'its ends sealed the day it was felled' if log.sealed else 'its ends open'}, in the air of"
-        f" {put.tells['place']}: then the sapwood of {wood} stains. Sapwood begins to rot after {span(keeps.sapwood_rots)}, heartwood after"
+        f" {put.tells['place']}: after that the sapwood of {wood} stains. Sapwood begins to rot after {span(keeps.sapwood_rots)}, "
+        "heartwood after"
         f" {span(keeps.heartwood_rots)}.",
         (
             Heading("Felled on the first of each month: weeks"),

@@ -48,11 +48,11 @@ def came(page: Mapping[str, Any]) -> dict[str, Any] | None:
     return {"came": outcome} if outcome else None
 
 
-PARTS.add(Part(50, "Drying", "drying", key="d"))
+PARTS.add(Part(50, "Drying", "drying", key="d", group="Drying it"))
 PIECE_ACTIONS.add(
     PieceAction(
         55,
-        "By which road?",
+        "Best route?",
         lambda piece: f"{reverse('ask_roads', args=[piece.workshop.slug])}?piece={piece.tag}",
         applies=lambda piece: piece.traits.is_judged and piece.traits.is_sawn,
         style="link",
@@ -69,18 +69,18 @@ PANELS.add(
 PIECE_ACTIONS.add(
     PieceAction(
         50,
-        "How long?",
+        "How long to dry?",
         lambda piece: reverse("piece_drying", args=[piece.workshop.slug, piece.tag]),
         applies=lambda piece: piece.traits.is_judged and not piece.traits.dries_by_weight,
     )
 )
-COLUMNS.add(Column(55, "ready", "May be worked", "drying/ready_cell.html", joins=forecasts.JOINS, values=ready_days))
+COLUMNS.add(Column(55, "ready", "Ready to work", "drying/ready_cell.html", joins=forecasts.JOINS, values=ready_days))
 PANELS.add(Panel(60, Slot.PIECE, "drying/what_came.html", came))
 DEMO_PARTS.add(DemoPart(60, (Forecast,), demo.load))
 PIECE_ACTIONS.add(
     PieceAction(
         55,
-        "How do I hurry it?",
+        "Speed it up?",
         lambda piece: reverse("speed_up", args=[piece.workshop.slug, piece.tag]),
         applies=lambda piece: piece.traits.is_judged and piece.traits.is_sawn,
         style="",
@@ -94,11 +94,11 @@ METHODS.add(
     DryingMethod(
         50,
         CHAMBER,
-        "In a chamber",
+        "In a kiln",
         place_kinds=(PlaceKind.KILN,),
         asks=("temperature_c", "humidity"),
         advice={
-            # In a chamber the air is ours to set.
+            # In a kiln the air is ours to set.
             Defect.FACE_CHECKS: "Begin cooler and damper, and only then step by step hotter and drier.",
             Defect.STAIN: "Warm it up and let the fan run from the first hour.",
             Defect.MOULD: "Warm it up and let the fan run from the first hour.",

@@ -25,7 +25,7 @@ from wood.drying.questions import Question
 from wood.errors import OutOfRange, WoodError
 
 LOG_LOOKS_BACK = timedelta(days=400)
-# What a daily mean of readings leaves open (95 %).
+# What a daily mean of readings leaves open (95%).
 LOG_UNCERTAINTY = 0.01
 # A log that leaves a board's pace as unsure as its species' does has said nothing of it.
 LOG_SAYS_NOTHING = 0.95

@@ -33,19 +33,19 @@ def about(start: date, days: float) -> str:
 
 
 def describe(question: DryingQuestion, answer: Answer, risks: list[RiskDescription]) -> Description:
-    """The answer to when it may be worked."""
+    """The answer to when it is ready to work."""
     if question.state in THERE:
         word, what = THERE[question.state]
         return Description(word, "", f"{where(question)} {what} {stays(question, answer)}".strip(), WORK)
     if answer.already and question.state in OPEN:
-        reason = f"{where(question)} it is, by its readings, within {allowed(question)} already; they leave open whether that is sure."
+        reason = f"{where(question)} it is, by its readings, within {allowed(question)} already; they can’t settle it yet."
         return Description("There, or nearly", "", reason, "Read it in more places: its page says how many would settle it.")
     if answer.already and question.state is State.TOO_UNEVEN:
-        reason = f"{where(question)} its mean is within {allowed(question)} already, but it is not the same all over."
-        return Description("Its mean is there", "", reason, "See to the wet places first: its page says which they are.")
+        reason = f"{where(question)} its mean is within {allowed(question)} already, but it isn’t even throughout."
+        return Description("Its mean is there", "", reason, "Deal with the wet places first: its page says which they are.")
     if answer.already:
-        reason = f"{where(question)} it may be worked. {stays(question, answer)}".strip()
-        return Description("It is there", "", reason, "Nothing needs to happen but a last reading, in several places and deep.")
+        reason = f"{where(question)} it is ready to work. {stays(question, answer)}".strip()
+        return Description("It is there", "", reason, "All it needs is a last reading, in several places and deep.")
     if not np.isfinite(answer.days):
         return _some(question, answer) if answer.chances else _never(question, answer)
     reason = f"{where(question)} {by_when(question, answer)}."
@@ -61,11 +61,11 @@ def describe(question: DryingQuestion, answer: Answer, risks: list[RiskDescripti
 OPEN = (State.CLOSE, State.CANNOT_TELL)
 
 
-WORK = "Work it. The page of the piece has its verdict and why."
+WORK = "Work it. The piece’s page has the verdict and why."
 THERE = {
     State.READY: ("Ready now", "it is ready."),
-    State.WORKS_NOW: ("Works now", "it has settled with its place as that is today."),
-    State.DRY: ("Dry, may be worked", "it is drier than its place, and does no harm where it has room to swell."),
+    State.WORKS_NOW: ("Works now", "it has settled in its place as it is today."),
+    State.DRY: ("Dry, ready to work", "it is drier than its place, which does no harm where it has room to swell."),
 }
 
 
@@ -88,7 +88,7 @@ def _beside(answer: Answer) -> str:
 def by_when(question: DryingQuestion, answer: Answer) -> str:
     """The day from which it may be worked, and between which days for most boards."""
     start = question.start_date
-    text = f"it may be worked from about {words.on(start, answer.days)}{until(question, answer)}"
+    text = f"it’s ready to work about {words.on(start, answer.days)}{until(question, answer)}"
     if answer.high - answer.low >= 1.5:
         if np.isfinite(answer.high):
             text += f"; eight boards in ten between {words.on(start, answer.low)} and {words.on(start, answer.high)}"
@@ -135,9 +135,7 @@ def course(question: DryingQuestion, answer: Answer) -> str:
     stands = _stands(history.days[ahead], history.mean[ahead], question.question.rises)
     if stands is not None and len(answer.chances) < 2:
         day, moisture = stands
-        parts.append(
-            f"It comes to {percent(moisture, 1)} by {about(question.start_date, day)}; the season then takes it no further for a while."
-        )
+        parts.append(f"It comes to {percent(moisture, 1)} by {about(question.start_date, day)}; then it stalls until the season turns.")
     if answer.settles is not None and answer.settles[1] - answer.settles[0] > STILL:
         low, high = answer.settles
         place = question.last.name if question.last.of_place else "the air there"
@@ -164,12 +162,12 @@ def allowed(question: DryingQuestion) -> str:
     assert question.place_target is not None
     use = question.purpose.use
     if use.against is Against.LIMIT:
-        return f"the {points(use.limit, 0)} % that {use.name.lower()} allows"
+        return f"the {points(use.limit, 0)}% that {use.name.lower()} allows"
     board = question.place_target.settled(question.sized, 0.0)
     at = (
         question.place_target.at
         if board is None
-        else f"the {points(middle_of(board, use))} % that such wood averages in {question.last.name}"
+        else f"the {points(middle_of(board, use))}% that wood like this averages in {question.last.name}"
     )
     text = f"{figure(use.tolerance)} of {at}"
     if question.place_target.also is not None:
@@ -195,7 +193,7 @@ def _some(question: DryingQuestion, answer: Answer) -> Description:
     """Some of the runs arrive, and most do not."""
     first = answer.chances[0]
     share = IN_TEN[min(max(round(first.share * 10), 1), 9)]
-    reason = f"{where(question)} {share} boards in ten may be worked by {about(question.start_date, first.day)}; the others stop short."
+    reason = f"{where(question)} {share} boards in ten are ready to work by {about(question.start_date, first.day)}; the others stop short."
     return Description(
         words.span(first.day).capitalize(), f"for {share} in ten", f"{reason} {course(question, answer)}".strip(), "Read it again then."
     )
@@ -204,20 +202,20 @@ def _some(question: DryingQuestion, answer: Answer) -> Description:
 def _never(question: DryingQuestion, answer: Answer) -> Description:
     there = where(question)
     if answer.settles is None:
-        reason = f"{there} it is on its way, but not there within {words.LONGEST_YEARS} years."
+        reason = f"{there} it is on its way, but won’t be there within {words.LONGEST_YEARS} years."
         return Description(f"Over {words.LONGEST_YEARS} years", "", reason, "Saw it thinner, or dry it in a warmer place.")
     low, high = answer.settles
     between = f"between {points(low)} and {percent(high, 1)}" if high - low > STILL else f"at about {percent((low + high) / 2, 1)}"
-    elsewhere = f"Bring it to a {'damper' if question.question.rises else 'drier'} place, or ask for what this one can give."
+    elsewhere = f"Bring it to a {'damper' if question.question.rises else 'drier'} place, or accept what this one can give."
     if answer.settles_off <= 1e-9:
-        nearest = "It comes through what is wanted each year, but never as even as that."
-        step = f"Work it about {about(question.start_date, answer.settles_day)}, when it is nearest, or allow more unevenness."
+        nearest = "It passes the target each year, but is never as even as that."
+        step = f"Work it about {about(question.start_date, answer.settles_day)}, when it comes nearest, or allow it to be less even."
     elif high - low > STILL:
         nearest = f"It comes nearest in {about(question.start_date, answer.settles_day)}, {distance(answer.settles_off)} points off."
         step = elsewhere
     else:
         nearest, step = f"It stays {distance(answer.settles_off)} points off.", elsewhere
-    reason = f"{there} it goes on {between} from year to year, and never comes within {allowed(question)}. {nearest}"
+    reason = f"{there} it keeps moving {between} from year to year and never comes within {allowed(question)}. {nearest}"
     return Description("Not in this air", "", reason, step)
 
 
@@ -225,9 +223,7 @@ def _next(question: DryingQuestion, risks: list[RiskDescription]) -> str:
     if risks and risks[0].level is RiskLevel.HIGH:
         return words.likely(risks[0])
     if question.carried_on is not None and question.then is not None:
-        return (
-            f"Carry it into {question.then.name} once a core reading says {percent(question.carried_at)}, and let it lie there on stickers."
-        )
+        return f"Move it to {question.then.name} once a core reading says {percent(question.carried_at)}, and keep it there on stickers."
     if question.at_least:
         return "Some of it is wetter than the meter can measure, so it may take longer: weigh it, a scale tells more while it is wet."
-    return "Read it again in a few weeks: its own log makes this date surer."
+    return "Read it again in a few weeks: its own readings will firm up this date."

@@ -105,7 +105,7 @@ def drawing(put: Put[WoodByRoute], comparison: Compared, reader: Reader, narrow:
         across,
         moisture_ticks(lowest, question.start, y),
         " ".join(f"{y(at):.1f},{100 * at:.2f}" for at in sorted({lowest, min(BREAK, question.start), question.start}, reverse=True)),
-        "Threads of moisture through time, one for each road, down to what is wanted.",
+        "Threads of moisture through time, one for each route, down to the target.",
     )
 
 

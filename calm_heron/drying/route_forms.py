@@ -58,9 +58,9 @@ class RoutesForm(QuestionForm):
     # The route whose months are looked at.
     road = forms.CharField(required=False, max_length=60)
     start_date = BeginField("From")
-    wind = forms.ChoiceField(label="The yard lies", required=False, choices=sorted(YARDS, key=lambda pair: pair[0] != "usual"))
+    wind = forms.ChoiceField(label="The yard is", required=False, choices=sorted(YARDS, key=lambda pair: pair[0] != "usual"))
     ends = forms.ChoiceField(label="Its ends are", choices=ENDS, required=False)
-    origin = forms.ChoiceField(label="It comes", choices=ORIGINS, required=False)
+    origin = forms.ChoiceField(label="Condition", choices=ORIGINS, required=False)
     moved_on = BeginField("or moved on")
 
     @classmethod
@@ -92,7 +92,7 @@ class RoutesForm(QuestionForm):
         self.fields["length_m"] = LengthField(self.system, 0.03, 15.0, required=False, label=f"Length, {unit}")
         self.fields["start"] = PercentField(self.system, 0.05, 3.0, required=False, label="Moisture now, %")
         self.fields["start"].widget.attrs["placeholder"] = "green, as sawn"
-        self.fields["target"] = PercentField(self.system, 0.04, 0.30, required=False, label="Wanted, %")
+        self.fields["target"] = PercentField(self.system, 0.04, 0.30, required=False, label="Target, %")
         self.fields["target"].widget.attrs["placeholder"] = "within 1 of its room"
         self.fields["carry"] = PercentField(self.system, 0.08, 0.60, required=False, label="Moved indoors at, %")
         self.fields["carry"].widget.attrs["placeholder"] = "20"
@@ -101,7 +101,7 @@ class RoutesForm(QuestionForm):
         if own_kilns.of(self.workshop):
             volume = "bd ft" if self.system.is_inch else "m³"
             self.fields["volume_m3"] = VolumeField(self.system, *LOAD_M3, required=False, label=f"How much, {volume}")
-            self.fields["volume_m3"].widget.attrs["placeholder"] = "a chamber full"
+            self.fields["volume_m3"].widget.attrs["placeholder"] = "a kiln full"
         self.fields["where"] = forms.ChoiceField(required=False, label="Outdoors in the air of", choices=[*yards, *patterns])
         self.fields["home"] = forms.ChoiceField(required=False, label="It will live in", choices=[*rooms, (HEATED, "a heated room there")])
         self.fields["latitude"] = forms.FloatField(

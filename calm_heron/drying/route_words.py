@@ -58,16 +58,16 @@ def present(put: Put[WoodByRoute], comparison: Compared, reader: Reader) -> Pres
     caption = (
         f"Side by side, from {percent(question.start)} to {percent(question.target)}, in the air of {tells['outdoors']} and {tells['home']}"
     )
-    heads = ("Road", "Ready after", "Goes wrong", "Insects", "Work", in_system(ENERGY_HEAD, system), "Months")
+    heads = ("Route", "Ready after", "Goes wrong", "Insects", "Work", in_system(ENERGY_HEAD, system), "Months")
     columns = months(comparison, chosen)
     return Presentation(
         Lead(name, beside, is_word=False),
         reason,
         (
             Drawn("roads"),
-            Says("Rings show where wood is moved on: drag them.", Manner.HINT),
+            Says("Rings show where the wood moves on: drag them.", Manner.HINT),
             Table(rows, heads, caption),
-            Heading(f"{comparison.question.name_of(chosen.route.key).name}, begun in each month: weeks"),
+            Heading(f"{comparison.question.name_of(chosen.route.key).name}, started in each month: weeks"),
             *([Columns(columns)] if columns else [Says("It is the same in every month.", Manner.REASON)]),
             Says(rule_of_thumb(comparison), Manner.HINT),
             Says(RAIN, Manner.HINT),
@@ -86,7 +86,7 @@ def working(chosen: Travelled, system: System) -> tuple[str, str]:
     )
     return (
         (
-            f"Each road is one run of the moisture field through the places it goes to, one after the other, a set of {chosen.answer.runs}"
+            f"Each route is one run of the moisture field through the places it goes to, one after the other, a set of {chosen.answer.runs}"
             " for its band; eight boards in ten lie in it, each moved on when it is ready for it. Wood is moved indoors once it is at"
             f" {percent(0.20)} and into a kiln at {percent(0.25)}, or where you say. Read or weighed: daily in a kiln, weekly in a room,"
             " every two weeks outdoors. Kilns follow the species’ published schedule (AH-188) in three settings, in a chamber that holds"
@@ -94,9 +94,9 @@ def working(chosen: Travelled, system: System) -> tuple[str, str]:
             f" them for a real one. {in_system(figures, system)}"
         ),
         (
-            "The road that is named is the quickest of those without a grave risk; green wood is not brought into a heated room, and no"
-            " kiln is given away for more than two months. Powderpost beetles: sapwood of open-pored hardwoods, 8 to 32 %, in air over"
-            f" {warm[18]}; dry under 8 % they are no danger any more. Beetles of the bark: while it is on and the wood over 25 %, in air"
+            "The route named is the quickest of those without a grave risk; green wood is not brought into a heated room, and no"
+            " kiln is given away for more than two months. Powderpost beetles: sapwood of open-pored hardwoods, 8 to 32%, in air over"
+            f" {warm[18]}; dry under 8% they are no danger any more. Beetles of the bark: while it is on and the wood over 25%, in air"
             f" over {warm[12]}. Old wood may have any of them in it already. Heat over {warm[56]} kills them and keeps none off afterwards."
         ),
     )
@@ -142,8 +142,12 @@ def insects(route: Travelled) -> str:
     """What insects may do."""
     attack = route.attack
     if attack.cleared:
-        return "killed by the heat; not kept off afterwards" if attack.open_pored or attack.inside or attack.under_bark else "hardly"
-    said = ["some may be in it already: only heat ends them"] if attack.inside else []
+        return (
+            "killed by the heat, which does not keep them off afterwards"
+            if attack.open_pored or attack.inside or attack.under_bark
+            else "hardly"
+        )
+    said = ["some may be in it already: only heat kills them"] if attack.inside else []
     if attack.open_pored and attack.level is not Level.LOW:
         said.append({Level.WATCH: "possible in sapwood", Level.HIGH: "likely in sapwood"}[attack.level])
     if attack.under_bark:
@@ -157,7 +161,7 @@ def work(route: Travelled) -> str:
     if not route.arrives:
         return stacked
     looks = max(1, round(route.weighings))
-    return f"{stacked}, looked at {'once' if looks == 1 else f'{looks} times'}"
+    return f"{stacked}, checked {'once' if looks == 1 else f'{looks} times'}"
 
 
 # A thousand board feet, in which those who count in inches count their loads.
@@ -182,7 +186,7 @@ def answer(comparison: Compared, begun: date) -> tuple[str, str, str]:
     if best is None:
         nearest = min((route for route in comparison.routes), key=lambda route: route.reaches)
         return (
-            "No road gets it there",
+            "No route gets it there",
             f"to {percent(target)} within ten years",
             (
                 f"The driest any of them brings {wood} to is {percent(nearest.reaches)}:"
@@ -192,7 +196,7 @@ def answer(comparison: Compared, begun: date) -> tuple[str, str, str]:
     why = [f"it is at {percent(target)} about {on_day(begun, best.answer.days)}"]
     worst = best.worst
     if worst is not None and worst.level is RiskLevel.HIGH:
-        why.append(f"no road is without risk, and of those that can be had this one risks least ({RISKS[worst.kind]})")
+        why.append(f"every route carries risk; of those to be had this one carries the least ({RISKS[worst.kind]})")
         safer = [item for item in comparison.routes if item.arrives and (item.worst is None or item.worst.worst < worst.worst)]
         if safer:
             least = min(safer, key=lambda item: item.worst.worst if item.worst else 0.0)
@@ -232,7 +236,7 @@ def rule_of_thumb(comparison: Compared) -> str:
     published = comparison.question.species.air_dry_days
     if published:
         text += (
-            f" Published for an inch of {comparison.question.species.spoken_name} to 20 %: {published[0]:.0f} to {published[1]:.0f} days."
+            f" Published for an inch of {comparison.question.species.spoken_name} to 20%: {published[0]:.0f} to {published[1]:.0f} days."
         )
     return text
 

@@ -51,7 +51,7 @@ class SpedUp:
     ways: list[SpeedUpWords]
 
 
-THERE = SpedUp("It is there", "", "There is nothing to hurry.", "Its page says whether that is sure.", [])
+THERE = SpedUp("It is there", "", "No need to speed it up.", "Its page says whether that is sure.", [])
 
 
 def sped_up(query: DryingQuestion, skimmed_m: float, rough_length_m: float | None) -> SpedUp:
@@ -60,8 +60,8 @@ def sped_up(query: DryingQuestion, skimmed_m: float, rough_length_m: float | Non
         return SpedUp(
             "Not yet",
             "",
-            f"At {percent(query.start)} it is too wet to be hurried: wood that gives off its water fast, checks.",
-            f"Let it come down to {percent(SPED_UP_FROM)} on stickers under cover; its page says by when.",
+            f"At {percent(query.start)} it’s too wet to rush: wood that dries fast checks.",
+            f"Let it come down to {percent(SPED_UP_FROM)} on stickers under cover; its page says when.",
             [],
         )
     if query.state in WORKABLE:
@@ -74,15 +74,13 @@ def sped_up(query: DryingQuestion, skimmed_m: float, rough_length_m: float | Non
     lines = [_told(way, query, usual) for way in result]
     best = min((way for way in result if way.step is not Step.FLAT), key=lambda way: way.days)
     if not np.isfinite(best.days):
-        return SpedUp(
-            "Nothing helps", "", "No way of hurrying brings it to what is wanted in this air.", "Bring it to another place.", lines
-        )
+        return SpedUp("Nothing helps", "", "Nothing brings it to its target in this air.", "Bring it to another place.", lines)
     if not np.isfinite(usual.days) or usual.days - best.days > WORTH_SAYING * usual.days:
         saved = words.span(usual.days - best.days) if np.isfinite(usual.days) else ""
-        reason = f"{_words(best, query)}, it may be worked from about {words.on(query.start_date, best.days)}"
-        reason += f" instead of {words.on(query.start_date, usual.days)}." if saved else "; left on stickers alone, it would not be there."
+        reason = f"{_words(best, query)}, ready to work about {words.on(query.start_date, best.days)}"
+        reason += f" instead of {words.on(query.start_date, usual.days)}." if saved else "; on stickers alone it would not get there."
         return SpedUp(words.span(best.days).capitalize(), f"{saved} sooner" if saved else "", reason, _step(best), lines)
-    return SpedUp("It takes its time", "", "No way of hurrying buys more than a tenth of the days.", "Leave it on stickers.", lines)
+    return SpedUp("It takes its time", "", "Nothing saves more than a tenth of the days.", "Leave it on stickers.", lines)
 
 
 def _told(way: Way, question: DryingQuestion, usual: Way) -> SpeedUpWords:
@@ -109,8 +107,8 @@ def _step(best: Way) -> str:
     if best.step in (Step.SKIMMED, Step.ALL):
         return "Skim both faces alike, the same day, and sticker it at once: skimmed on one side only, it cups."
     if best.step is Step.CORNER:
-        return "Turn it now and then, keep it off the stove itself, and bring it back before its skin is drier than wanted."
-    return "Cut off the sealed ends first; keep what is left longer than the parts by more than the ends may check."
+        return "Turn it now and then, keep it off the stove itself, and bring it back before its shell is drier than the target."
+    return "Cut off the sealed ends first, and leave more length than the ends may check."
 
 
 @dataclass(frozen=True)

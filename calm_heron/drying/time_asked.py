@@ -51,10 +51,10 @@ class DryingTimeForm(QuestionForm):
         self.fields["start"] = PercentField(self.system, 0.0, GREATEST_MOISTURE, label="Moisture now, %", required=False)
         self.fields["start"].widget.attrs["placeholder"] = "green, as sawn"
         self.fields["until"] = forms.ChoiceField(label="Until it is at", choices=UNTIL, required=False)
-        self.fields["target"] = PercentField(self.system, 0.01, 0.6, label="Wanted, %", required=False)
+        self.fields["target"] = PercentField(self.system, 0.01, 0.6, label="Target, %", required=False)
         self.fields["where"] = forms.ChoiceField(label="Air", choices=queries.where_choices(self.places), required=False)
         self.fields["by"] = forms.ChoiceField(
-            label="How it lies", choices=[(method.key, method.core.name) for method in METHODS], required=False
+            label="Method", choices=[(method.key, method.core.name) for method in METHODS], required=False
         )
         # Places that are themselves the way the wood lies ask nothing more.
         outdoors = [f"place-{place.pk}" for place in self.places if place.traits.is_outdoors]
@@ -92,7 +92,7 @@ def put(form: DryingTimeForm, asker: Asker, subject: None) -> Put[DryingQuestion
     if isinstance(question, Unanswerable):
         if question.no_air is None:
             gives = (
-                f"No source at hand gives the specific gravity of {question.species.spoken_name} or of a near relative, so how fast it"
+                f"None of our sources gives the specific gravity of {question.species.spoken_name} or of a near relative, so how fast it"
                 f" dries is not known.{_between(form, asker, whole)}"
             )
             return CannotPut(Why.NO_FIGURE, gives)
@@ -149,9 +149,7 @@ def present(put: Put[DryingQuestion], answer: Answer, reader: Reader) -> Present
     else:
         parts += [risk.as_part() for risk in page["risks"]] or [Says("Nothing to speak of.")]
         if page["low_risks"]:
-            little = (
-                f"Little to fear: {', '.join(page['low_risks'])}. From 1 on, the numbers above mean that practice would expect the defect."
-            )
+            little = f"Low risk: {', '.join(page['low_risks'])}. At 1 or more, expect the defect."
             parts.append(Says(little, Manner.HINT))
     if not method.outdoors:
         parts.append(Caution("hot_chamber"))

@@ -41,8 +41,8 @@ TOOLS.add(
     Tool[RoutesForm, WoodByRoute, Compared](
         20,
         "roads",
-        "By which road does it dry?",
-        "Roads",
+        "Which is the best way to dry it?",
+        "Routes",
         "drying",
         "M6 6C18 6 18 20 32 20S46 34 58 34M6 20C20 20 20 8 34 8S48 14 58 14M6 34H58",
         "drying/roads/",
@@ -66,7 +66,7 @@ TOOLS.add(
     Tool(
         30,
         "log",
-        "How long does the log keep?",
+        "How long will the log keep?",
         "Log life",
         "drying",
         "M8 10H48A6 10 0 0 1 48 30H8A6 10 0 0 1 8 10ZM48 10A6 10 0 0 0 48 30M48 16A3 4 0 0 1 48 24",

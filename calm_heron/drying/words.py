@@ -69,13 +69,11 @@ def describe(
     there = where(around)
     if answer.already:
         if start_moisture < target:
-            reason = f"At {percent(start_moisture)} it is drier than the {percent(target)} wanted, and {around.name} would not bring it up."
+            reason = f"At {percent(start_moisture)} it is drier than its target of {percent(target)}, and {around.name} won’t bring it up."
             return Description(
                 "It is drier already", "", reason, "Ask for a lower moisture, or choose a damper place to see how it takes up."
             )
-        return Description(
-            "It is there", "", f"It is at {percent(start_moisture)}, and that is what is wanted.", "Nothing needs to happen."
-        )
+        return Description("It is there", "", f"It is at {percent(start_moisture)}, its target.", "Nothing needs to happen.")
     if not np.isfinite(answer.days):
         return _never(answer, start_moisture, target, around, there)
     verb = "comes down" if start_moisture > target else "comes up"
@@ -100,21 +98,21 @@ def _never(answer: Answer, start_moisture: float, target: float, around: Surroun
     lowest = answer.lowest_month_emc
     if answer.why_not is WhyNot.BELOW_EVERY_MONTH and start_moisture < target:
         reason = (
-            f"{there} it never comes up to {percent(target)}: even in the dampest month the air there brings wood "
-            f"only to about {percent(answer.highest_month_emc, 1)}."
+            f"{there} it never gets up to {percent(target)}: even in the dampest month the EMC there is only about "
+            f"{percent(answer.highest_month_emc, 1)}."
         )
         return Description("Not reached", "", reason, "Ask for a lower moisture, or choose a damper place.")
     if answer.why_not is WhyNot.BELOW_EVERY_MONTH:
-        reason = f"{there} it never comes to {percent(target)}: {_driest(around)} brings wood only to about {percent(lowest, 1)}."
+        reason = f"{there} it never gets to {percent(target)}: {_driest(around)} has an EMC of about {percent(lowest, 1)}."
         return Description("Not reached", "", reason, _out_of_reach(lowest, start_moisture, around))
     if answer.why_not is WhyNot.BELOW_THE_WOOD:
         reason = (
-            f"{there} the air reaches {percent(target)} for a part of the year only, and wood of this thickness does not follow it that "
-            "far before the season turns."
+            f"{there} the air reaches {percent(target)} for only part of the year, and wood this thick can’t follow it that far "
+            "before the season turns."
         )
         other = "damper" if start_moisture < target else "warmer or drier"
-        return Description("Not reached", "", reason, f"Thinner stock would make it; so would a {other} place.")
-    reason = f"{there} it is on its way, but not there within {LONGEST_YEARS} years."
+        return Description("Not reached", "", reason, f"Thinner stock would get there; so would a {other} place.")
+    reason = f"{there} it is on its way, but won’t be there within {LONGEST_YEARS} years."
     return Description(f"Over {LONGEST_YEARS} years", "", reason, "Saw it thinner, or dry it in a warmer place.")
 
 
@@ -129,7 +127,7 @@ def _out_of_reach(lowest: float, start_moisture: float, around: Surroundings) ->
         return f"Ask for {percent(lowest + 0.01)} or more, or a drier room."
     worth_waiting_for = max(lowest + 0.02, INDOORS_FROM if around.outdoors else 0.0)
     if start_moisture <= worth_waiting_for:
-        return "It is dry enough for a heated room now; bring it in there."
+        return "It is dry enough for a heated room now; bring it in."
     return f"Dry it here to about {percent(worth_waiting_for)}, then bring it into a heated room."
 
 
@@ -146,8 +144,10 @@ def _next(answer: Answer, start_moisture: float, around: Surroundings, risks: li
         best = date(2001, int(months.argmin()) + 1, 1)
         return f"Begun in {best:%B} it would take {span(float(months.min()))}: the strip below shows every month."
     if start_moisture > 0.25 and not around.method.core.of_a_log:
-        return "Seal the ends, put it on stickers the day it is sawn, and weigh one board every week: its own log makes this date surer."
-    return "Read it again in a few weeks: its own log makes this date surer."
+        return (
+            "Seal the ends, put it on stickers the day it is sawn, and weigh one board every week: its own readings will firm up this date."
+        )
+    return "Read it again in a few weeks: its own readings will firm up this date."
 
 
 # So many days of frost are worth a word.
@@ -158,7 +158,7 @@ def frost(days: int) -> str:
     """That freezing holds the wood up, where it does for so many days of its drying."""
     if days < FEW_FROSTS:
         return ""
-    return f"For about {span(days)} of it the air is below freezing: free water is ice then, and the wood all but stands still."
+    return f"For about {span(days)} of it the air is below freezing: free water is ice then, and drying all but stops."
 
 
 def driest(least: float | None) -> str:
@@ -166,7 +166,7 @@ def driest(least: float | None) -> str:
     if least is None:
         return ""
     return (
-        f"Wood that has lain there for years is at {percent(least, 1)} at that time of the year; within a point of it this is as dry as it"
+        f"Wood that has been there for years is at {percent(least, 1)} at that time of year; within a point of that, it’s as dry as it"
         " gets there."
     )
 
@@ -178,7 +178,7 @@ def beside(rule_of_thumb_days: float, species: Species, start: float, system: un
     text = f"A year for every {{25 mm|inch}} of thickness would say {span(rule_of_thumb_days)}"
     if species.air_dry_days:
         low, high = species.air_dry_days
-        text += f"; for {{25 mm|1-in}} boards of it {low:.0f} to {high:.0f} days to 20 % in a yard are published (FPL-GTR-117)"
+        text += f"; for {{25 mm|1-in}} boards of it {low:.0f} to {high:.0f} days to 20% in a yard are published (FPL-GTR-117)"
     return f"{units.in_system(text, system)}."
 
 
@@ -188,11 +188,11 @@ def basis(figures: Figures, species: Species, system: units.System) -> str:
         low, high = species.air_dry_days
         inch = units.in_system("{25 mm|1-in}", system)
         return (
-            f"fitted to the {low:.0f} to {high:.0f} days in which {inch} {species.common_name} is said to dry to 20 % in the yard"
+            f"fitted to the {low:.0f} to {high:.0f} days in which {inch} {species.common_name} is said to dry to 20% in the yard"
             " (FPL-GTR-117)"
         )
     if figures.basis == "relative":
-        return f"that of a near relative, {figures.stands_on.replace('_', ' ')}: no figure of its own is at hand"
+        return f"that of a near relative, {figures.stands_on.replace('_', ' ')}, as it has no figure of its own"
     return "estimated from its specific gravity and kind of wood: no drying days are published for it, so the band is wide"
 
 
@@ -237,12 +237,12 @@ def _day(risk: Risk) -> str:
 def _surface(risk: Risk, system: units.System) -> tuple[str, str]:
     c = risk.cause
     safe = f"{points(c['safe'])}" + ("" if c["published"] else " (by estimate)")
-    pull = f"The skin reaches {percent(c['shell'])} {_day(risk)} while the core is at {percent(c['core'])}"
-    loss = f"until a third of its water is gone it loses {points(c['loss'])} points a day, and {safe} is held to be safe"
+    pull = f"The shell reaches {percent(c['shell'])} {_day(risk)} while the core is at {percent(c['core'])}"
+    loss = f"until a third of its water is gone it loses {points(c['loss'])} points a day, and {safe} is considered safe"
     if c["by_loss"]:
-        cause = f"It dries too fast as a whole: {loss}. {pull}."
+        cause = f"It dries too fast overall: {loss}. {pull}."
     elif c["loss"]:
-        cause = f"{pull}; that pull decides. As a whole it is slow enough: {loss}." if c["loss_figure"] < 1 else f"{pull}; and {loss}."
+        cause = f"{pull}; that pull decides. Overall it is slow enough: {loss}." if c["loss_figure"] < 1 else f"{pull}; and {loss}."
     else:
         cause = f"{pull}."
     return cause, "Slow the first weeks: shade, a cover on the windy side, thinner stickers."
@@ -261,13 +261,14 @@ def _honeycomb(risk: Risk, system: units.System) -> tuple[str, str]:
         f"The core is still at {percent(c['core'])} {_day(risk)} and the air at {written.written_temperature(c['temperature_c'], system)}; "
         f"this wood bears {borne} while it is wet inside."
     )
-    return cause, "Keep the chamber cooler until the core is below fibre saturation."
+    return cause, "Keep the kiln cooler until the core is below fibre saturation."
 
 
 def _stain(risk: Risk, system: units.System) -> tuple[str, str]:
     c = risk.cause
     cause = (
-        f"The outer wood stays above 22 % for what amounts to {c['warm_days']:.0f} warm days; {c['limit']:.0f} are enough for {c['words']}."
+        f"The outer wood stays above 22% for the equivalent of {c['warm_days']:.0f} warm days; {c['limit']:.0f} are enough for "
+        f"{c['words']}."
     )
     return cause, "Sticker it at once, on dry thin stickers, with the wind through it; saw pale wood in the cold months."
 
@@ -275,7 +276,7 @@ def _stain(risk: Risk, system: units.System) -> tuple[str, str]:
 def _mould(risk: Risk, system: units.System) -> tuple[str, str]:
     c = risk.cause
     return (
-        f"The faces stay above 18 % for what amounts to {c['warm_days']:.0f} warm days; {c['limit']:.0f} are enough.",
+        f"The faces stay above 18% for the equivalent of {c['warm_days']:.0f} warm days; {c['limit']:.0f} are enough.",
         "More air through the stack, or a drier place. Brush mould off outdoors, with a mask.",
     )
 
@@ -284,7 +285,8 @@ def _decay(risk: Risk, system: units.System) -> tuple[str, str]:
     c = risk.cause
     return (
         (
-            f"It stays above fibre saturation for what amounts to {c['warm_days']:.0f} warm days; {c['limit']:.0f} are enough for decay in"
+            f"It stays above fibre saturation for the equivalent of {c['warm_days']:.0f} warm days; {c['limit']:.0f} are enough for decay"
+            " in"
             " this wood."
         ),
         "Saw it up and sticker it; sapwood goes first in any species.",
@@ -302,8 +304,8 @@ _SENTENCES = {
 
 
 FLAGS = {
-    Flag.LEVEL: "Its last readings are level: it has settled where it lies.",
-    Flag.RISING: "Its last readings rise: it was drier than where it lies now.",
+    Flag.LEVEL: "Its last readings are level: it has settled where it is.",
+    Flag.RISING: "Its last readings rise: it was drier than where it is now.",
     Flag.TOO_FAST: "It has lost more in a day than is safe for this wood.",
-    Flag.STALLED: "It stands still well above its place: a wet core, or a meter set wrongly. Weigh it.",
+    Flag.STALLED: "It has stalled well above what its place should give: a wet core, or a meter set wrongly. Weigh it.",
 }

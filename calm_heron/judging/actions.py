@@ -44,7 +44,7 @@ def set_workshop_purpose(by: Membership, purpose: Purpose, seen: str = "") -> Wo
 
     Raises:
         Refused: it names no place that there is, or no moisture that it is to go by.
-        Overtaken: somebody else has chosen another since it was ``seen``.
+        Overtaken: someone else has chosen another since it was ``seen``.
     """
     require(by, Role.MAKER)
     wanted = _as_kept(purpose)
@@ -62,11 +62,11 @@ def set_piece_purpose(by: Membership, piece: Piece, purpose: Purpose | None, see
 
     Raises:
         Refused: it names no place that there is, or no moisture that it is to go by; or it is a sample board.
-        Overtaken: somebody else has changed it since it was ``seen``.
+        Overtaken: someone else has changed it since it was ``seen``.
     """
     require(by, Role.HELPER)
     if piece.lot is not None:
-        raise Refused(f"{piece.tag} is a sample board: say it of {piece.lot.tag}, and it goes for all its boards.")
+        raise Refused(f"{piece.tag} is a sample board: set it for {piece.lot.tag}, and it goes for all its boards.")
     wanted = None if purpose is None else _as_kept(purpose)
     settings_locked(by)
     must_be_as_seen(seen, *queries.purpose_settings(PiecePurpose.objects.filter(piece=piece).first()), what=f"what {piece.tag} is for")
@@ -91,7 +91,7 @@ def set_piece_purpose(by: Membership, piece: Piece, purpose: Purpose | None, see
 def _verdicts_start_elsewhere(place: Place, **_: Any) -> None:
     """A place is not retired while every verdict starts from it."""
     if WorkshopPurpose.objects.filter(place=place).exists():
-        raise Refused(f"Verdicts start from {place.name}: choose another place on Today first.")
+        raise Refused(f"{place.name} is the usual place for verdicts: choose another on Today first.")
 
 
 def _as_kept(purpose: Purpose) -> dict[str, Any]:
@@ -100,7 +100,7 @@ def _as_kept(purpose: Purpose) -> dict[str, Any]:
     if purpose.place.retired:
         raise Refused(f"{purpose.place.name} is retired: choose a place that is in use.")
     if purpose.approach is Approach.TYPED and purpose.moisture is None:
-        raise Refused("Name the moisture that it is to come to, between 3 and 30 %.")
+        raise Refused("Set its target moisture, between 3 and 30%.")
     return {"place": purpose.place, "use_key": purpose.use.key, "approach": purpose.approach, "moisture": purpose.moisture}
 
 
@@ -109,7 +109,7 @@ def set_uses(by: Membership, wanted: dict[str, dict[str, float | None]], seen: s
     """Keep how close each use must be, by its key: ``tolerance``, ``evenness``, ``limit``; all empty is the usual rule again.
 
     Raises:
-        Overtaken: somebody else has changed one since they were ``seen``.
+        Overtaken: someone else has changed one since they were ``seen``.
     """
     require(by, Role.MAKER)
     must_be_as_seen(seen, *queries.rule_settings(settings_locked(by)), what="how close uses must be")

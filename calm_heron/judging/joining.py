@@ -62,29 +62,31 @@ def joined(item: Piece, other: Piece, about: Chosen, system: System) -> Joined:
     moves, movement = _movement(item, other, rows, about, system)
     missing = [piece.tag for piece in (item, other) if piece.pk not in rows]
     if missing:
-        reason = f"{' and '.join(missing)} has no reading that tells anything yet."
+        reason = f"{' and '.join(missing)} has no usable reading yet."
         return Joined(State.CANNOT_TELL, reason, "Read both with one meter, on one day.", moves, movement, compared=False)
     first, second = rows[item.pk].estimate(), rows[other.pk].estimate()
     same_meter = item.species_key == other.species_key and read_with_one_meter(item, other)
     tolerance = about.use.tolerance
     result = compare_boards(first, second, tolerance, same_meter=same_meter)
     apart = (
-        f"{item.tag} is at {points(first.mean)} %, {other.tag} at {points(second.mean)} %: {distance(result.difference)} points apart, "
+        f"{item.tag} is at {points(first.mean)}%, {other.tag} at {points(second.mean)}%: {distance(result.difference)} points apart, "
         f"give or take {points(result.uncertainty)}; {about.use.name.lower()} allows {figure(tolerance)} between joined pieces."
     )
     if same_meter:
-        apart += " Both were read with one meter, so its own error falls out."
+        apart += " Both were read with one meter, so its own error cancels out."
     steps = {
-        State.READY: "Joint and glue them. Within a day of each other, for planed edges move first.",
+        State.READY: "Joint the edges and glue them within a day: freshly planed edges move first.",
         State.CLOSE: "Leave both on stickers in one room and read them again in a week.",
         State.WAIT: (
-            f"Let {(item if result.difference > 0 else other).tag}, the wetter one, dry on beside the other; joined now, the joint would"
-            " open or step as it does."
+            f"Let {(item if result.difference > 0 else other).tag}, the wetter one, go on drying beside the other; joined now, the joint "
+            "would open or step."
         ),
-        State.CANNOT_TELL: "Read both in more places with one meter; then only their difference counts.",
+        State.CANNOT_TELL: "Read both in more places with one meter: only the difference between them counts.",
     }
     if result.state is State.CANNOT_TELL and item.species_key != other.species_key:
-        steps[result.state] = "The meter’s doubt differs from species to species. Make an oven test on a section of each, or weigh both."
+        steps[result.state] = (
+            "The meter’s uncertainty differs from species to species. Make an oven test on a section of each, or weigh both."
+        )
     return Joined(result.state, apart, steps[result.state], moves, movement)
 
 
@@ -120,16 +122,16 @@ def _movement(item: Piece, other: Piece, rows: dict[str, Any], about: Chosen, sy
     moves = Moves(settling, swing)
     first, second = (_signed(change, system) for change in settling)
     text = (
-        f"As a panel {said_length(panel, system)} wide: settling to {points(goal)} %, {item.tag} changes by {first} "
+        f"As a panel {said_length(panel, system)} wide: settling to {points(goal)}%, {item.tag} changes by {first} "
         f"and {other.tag} by {second}."
     )
     if swing:
         through = " and ".join(cut_length(abs(change), system) for change in swing)
-        text += f" Through the year of {about.place.name}, {points(low)} to {points(high)} %, by {through}."
+        text += f" Through the year of {about.place.name}, {points(low)} to {points(high)}%, by {through}."
     if moves.difference > LARGE_DIFFERENCE * panel:
         text += (
-            " Joined edge to edge each of them moves by itself, and nothing pulls at the joint; glued face to face the difference is more"
-            " than a joint bears for long."
+            " Edge to edge each moves on its own and nothing pulls at the joint; glued face to face the difference is more than a "
+            "joint can take for long."
         )
     return moves, text
 

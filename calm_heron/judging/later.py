@@ -49,7 +49,7 @@ def later(judgement: Judged) -> Later | None:
 def in_words(later: Later, system: System) -> str:
     """What the seasons do with it, and the room that they take on its width."""
     text = (
-        f"Through the year it then goes between {points(later.low)} % in {later.driest_month} and {percent(later.high, 1)} in"
+        f"Through the year it then goes between {points(later.low)}% in {later.driest_month} and {percent(later.high, 1)} in"
         f" {later.dampest_month}"
     )
     room = [

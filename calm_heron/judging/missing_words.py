@@ -7,17 +7,17 @@ from calm_heron.site.numbers import points
 Sentences = tuple[str, str]
 MISSING: dict[Missing, Sentences] = {
     Missing.NO_PLACE: (
-        "No place is known yet that the wood should settle to.",
+        "No place is set yet for the wood to settle in.",
         "Add the room it will live in under Air, and read its temperature and humidity.",
     ),
     Missing.RETIRED: (
-        "It was to live in {place}, which is retired.",
-        "Choose above where it will live now, and keep that.",
+        "It was meant for {place}, now retired.",
+        "Choose above where it will live now, and save it.",
     ),
     Missing.NO_SUBFLOOR: (
-        "A floor is judged against its subfloor, and none in {place} was read that says anything.",
+        "A floor is judged against its subfloor, and none in {place} has a usable reading.",
         (
-            "Add the subfloor as a piece of that kind under Stock, say that it lies in {place}, and read it in several places. "
+            "Add the subfloor as a piece of that kind under Stock, say that it is in {place}, and read it in several places. "
             "A slab of concrete has a test of its own: enter it as a subfloor of concrete."
         ),
     ),
@@ -30,41 +30,41 @@ MISSING: dict[Missing, Sentences] = {
         "Leave the boards wrapped, and do not lay them. Let the slab dry and test it again.",
     ),
     Missing.NO_AIR: (
-        "The air in {place} was not read in the last months, so its settling point is not known.",
+        "The air in {place} hasn’t been read in recent months, so its four-week EMC isn’t known.",
         "Read temperature and humidity in {place}.",
     ),
     Missing.NOT_NAMED: (
-        "No moisture is named that wood is worked at.",
-        "Name one between {low} and {high} %, as 9 or 9.5.",
+        "No target moisture is set.",
+        "Set one between {low} and {high}%, such as 9 or 9.5.",
     ),
-    Missing.OLD_SUBFLOOR: ("{Of} was last read {days} days ago; it may be another by now.", "Read it again."),
+    Missing.OLD_SUBFLOOR: ("{Of} was last read {days} days ago; it may have changed since.", "Read it again."),
     Missing.OLD_AIR: (
-        "The air in {place} was last read {days} days ago; its settling point may have moved since.",
+        "The air in {place} was last read {days} days ago; its four-week EMC may have moved since.",
         "Read temperature and humidity in {place} again.",
     ),
     Missing.NO_BOARD_READ: (
-        "None of its boards has a reading that tells anything yet.",
-        "Name a sample board in each part of the stack and read it: outside, half way in, deep.",
+        "None of its boards has a usable reading yet.",
+        "Pick a sample board in each part of the stack and read it: outside, half way in, deep.",
     ),
     Missing.READ_IN_VAIN: (
-        "It was read, but none of its readings counts; the reasons stand below.",
+        "It has been read, but none of the readings counts; the reasons are below.",
         "Use a meter that suits it, with pins for thin wood, or weigh it.",
     ),
-    Missing.NOT_READ: ("It has no reading that tells anything yet.", "Lay a meter on it in three places, away from the ends."),
+    Missing.NOT_READ: ("It has no usable reading yet.", "Read it in three places, away from the ends."),
     Missing.NOT_LIVED_IN: (
-        "{place} is not lived in yet, so its air of today says little about the wood’s later life.",
-        "Give {place} its year as it will be heated, under Air.",
+        "Nobody lives in {place} yet, so its air today says little about the wood’s later life.",
+        "Describe the year in {place} as it will be heated, under Air.",
     ),
     Missing.MOVED: (
-        "It was moved {days} days ago and has not been read since; it has been changing with its new air.",
+        "It was moved {days} days ago and has not been read since; it has been changing in its new air.",
         "Read it again in three places, away from the ends.",
     ),
     Missing.TOO_THIN: (
         "Wood this thin follows the air within hours, and no meter can tell what it holds.{last_days}",
-        "Spread it out in {place} for a day before it is used, in the air it will live in.",
+        "Spread it out in {place} for a day before you use it.",
     ),
     Missing.OLD_READINGS: (
-        "It was last read {days} days ago, at {moisture} %; it has moved on since.",
+        "It was last read {days} days ago, at {moisture}%; it has moved on since.",
         "Read it again in three places, away from the ends.",
     ),
 }
@@ -88,7 +88,7 @@ def _last_days(question: VerdictQuestion) -> str:
     if question.last_days is None:
         return ""
     low, high = question.last_days
-    return f" The air in {question.where} of the last days keeps such wood between {points(low)} and {points(high)} %."
+    return f" The air in {question.where} of the last days keeps wood like this between {points(low)} and {points(high)}%."
 
 
 def _first_large(text: str) -> str:

@@ -15,7 +15,20 @@ from calm_heron.judging.models import PiecePurpose, UseRule, WorkshopPurpose
 from calm_heron.judging.queries import Chosen
 from calm_heron.judging.verdicts import Judged
 from calm_heron.measuring import plugs as measuring
-from calm_heron.plugs import DEMO_PARTS, LOG_KINDS, PANELS, PIECE_ACTIONS, DemoPart, LogKind, Panel, PieceAction, Question, Slot
+from calm_heron.plugs import (
+    DEMO_PARTS,
+    LOG_KINDS,
+    PAGES,
+    PANELS,
+    PIECE_ACTIONS,
+    DemoPart,
+    LogKind,
+    Page,
+    Panel,
+    PieceAction,
+    Question,
+    Slot,
+)
 from calm_heron.site.memory import RowMemory
 from calm_heron.stock import listing
 from calm_heron.stock.forms import SampleForm
@@ -141,7 +154,7 @@ PANELS.add(
     Panel(10, Slot.STOCK_HEAD, "judging/judged_for.html", lambda page: {"about": about_of(page["question"])}),
     Panel(50, Slot.STOCK_LINKS, "judging/stock_link.html"),
     Panel(10, Slot.TODAY, "judging/ready.html", today.ready),
-    Panel(20, Slot.TODAY, "judging/read_next.html", today.to_read),
+    Panel(40, Slot.TODAY_TASKS, "judging/read_next.html", today.to_read),
 )
 PIECE_ACTIONS.add(
     PieceAction(
@@ -150,8 +163,13 @@ PIECE_ACTIONS.add(
         lambda piece: f"{reverse('compare', args=[piece.workshop.slug])}?{urlencode({'one': piece.tag})}",
         applies=lambda piece: piece.traits.is_judged,
         style="",
+        door="Use",
     )
 )
 COLUMNS.add(Column(50, "verdict", "Verdict", "judging/state_cell.html", cell_classes="state", joins=("moisture",), values=states_of))
 SEARCH_WORDS.add(SearchWord(40, tuple(SAID), "for a verdict", STATE_WORDS.get, in_states))
 DEMO_PARTS.add(DemoPart(50, (WorkshopPurpose, PiecePurpose, UseRule), demo.load))
+PAGES.add(
+    Page(51, "Tolerances", "uses", words="how close fine work allowed purpose", beside="Workshop"),
+    Page(52, "Can two be joined?", "compare", words="compare boards panel glue", beside="Stock"),
+)

@@ -159,7 +159,7 @@ def _settings_of(workshop: Workshop) -> Settings:
 
 
 def named(text: str) -> float | None:
-    """A moisture as somebody names it (“9.5”, “9.5 %”), or None outside the range that wood is worked at."""
+    """A moisture as somebody names it (“9.5”, “9.5%”), or None outside the range that wood is worked at."""
     try:
         moisture = units.percent(text[:20])
     except WoodError:

@@ -33,7 +33,7 @@ APPROACH_WORDS = (
     (Approach.SETTLED, "a board that has settled there"),
     (Approach.YEAR, "its year’s mean alone"),
     (Approach.WEEKS, "its last four weeks alone"),
-    (Approach.TYPED, "a moisture I name"),
+    (Approach.TYPED, "a moisture I set"),
 )
 
 
@@ -211,7 +211,7 @@ def read_next(workshop: Workshop, overview: Overview, limit: int = 6) -> list[Re
     open_ids = [*overview.ids.get(State.CLOSE, []), *overview.ids.get(State.CANNOT_TELL, []), *overview.ids.get(State.TOO_UNEVEN, [])]
     rows = list(PieceMoisture.objects.of(workshop).filter(piece_id__in=open_ids[:limit]).select_related("piece__place"))
     rows.sort(key=lambda row: open_ids.index(row.piece_id))
-    wanted += [ReadNext(row.piece, "its verdict is open", row.at) for row in rows]
+    wanted += [ReadNext(row.piece, "undecided", row.at) for row in rows]
     if len(wanted) >= limit:
         return wanted[:limit]
     seen = {entry.piece.pk for entry in wanted}

@@ -83,7 +83,7 @@ def home_of(place: Place, year: KnownYear | None) -> HomeAir | None:
 def for_instruments() -> HomeAir:
     """The air that instruments are built for, wherever they are built."""
     held = settled.instrument_air()
-    return HomeAir("instruments", held, SMALL_STACK, "what instruments are built for: 45 % at the warmth of a room")
+    return HomeAir("instruments", held, SMALL_STACK, "what instruments are built for: 45% at the warmth of a room")
 
 
 def wood_of(species: Species) -> Wood:

@@ -44,7 +44,7 @@ class Purpose:
 @dataclass(frozen=True)
 class Target:
     """A moisture ± its uncertainty (fractions), and in words what it is: ``name``, as in “the level of Bench room”, ``at`` with the
-    moisture, as in “the 8.1 % of Bench room”, ``basis`` for the working.
+    moisture, as in “the 8.1% of Bench room”, ``basis`` for the working.
 
     ``weaker`` names the instrument behind it; ``stale`` that it is too old to trust; ``level`` and ``year`` are the place's, where known,
     ``approach`` which of them counts. ``also`` is a second one that must be met: of a floor the room it lies in.
@@ -136,8 +136,8 @@ def in_room(
         return Target(
             moisture,
             0.0,
-            "the moisture wanted",
-            f"the {points(moisture)} % wanted",
+            "the target",
+            f"the target of {points(moisture)}%",
             "as it was named",
             "none, it was named",
             "meter",
@@ -151,7 +151,7 @@ def in_room(
             mean,
             year.tolerance,
             f"the mean of {place.name}’s year",
-            f"the {points(mean)} % that {place.name} averages over the year",
+            f"the {points(mean)}% that {place.name} averages over the year",
             f"mean of twelve months: {year.basis}",
             "what is not known of the year" if not year.logged else "its hygrometer, through the sorption curve",
             "hygrometer" if year.logged else "year",
@@ -165,8 +165,8 @@ def in_room(
     return Target(
         level.emc,
         level.tolerance,
-        f"the settling point of {place.name}",
-        f"the {points(level.emc)} % of {place.name}",
+        f"the four-week EMC of {place.name}",
+        f"the {points(level.emc)}% of {place.name}",
         f"mean EMC of {counted(level.days, 'day')}",
         "its tolerance through the slope of the sorption curve",
         "hygrometer",
@@ -189,7 +189,7 @@ def _held() -> Target:
         emc,
         0.0,
         name,
-        f"the {points(emc)} % that instruments are built for",
+        f"the {points(emc)}% that instruments are built for",
         home.basis,
         "none, it is a rule",
         "meter",
@@ -238,7 +238,7 @@ def _subfloor(place: Place) -> Target | None:
         result.mean,
         result.uncertainty,
         name,
-        f"the {points(result.mean)} % of {name}",
+        f"the {points(result.mean)}% of {name}",
         f"{counted(len(read), 'subfloor piece')} read",
         "meter and few spots",
         "meter",

@@ -16,7 +16,7 @@ from wood.judging.readiness import VERDICT_RULE, State
 
 def ready(page: Mapping[str, Any]) -> dict[str, Any]:
     """The pieces that are ready, nearest to the level first."""
-    return {"ready": _rows(page)["ready"]}
+    return {"ready": _rows(page)["ready"], "ready_count": page["overview"].counts.get(State.READY, 0)}
 
 
 def to_read(page: Mapping[str, Any]) -> dict[str, Any]:

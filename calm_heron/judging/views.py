@@ -69,7 +69,7 @@ def keep_judgement(request: WorkshopRequest, tag: str) -> HttpResponse:
         actions.keep_judgement(request.membership, result, verdict)
         return reverse("piece", args=[request.workshop.slug, result.tag]) + (f"?{about.question}" if about.is_asked else "")
 
-    messages.success(request, "Kept in the log.")
+    messages.success(request, "Recorded in the journal.")
     return once(request, do)
 
 
@@ -77,7 +77,7 @@ def keep_judgement(request: WorkshopRequest, tag: str) -> HttpResponse:
 @in_workshop(write=Role.MAKER)
 def set_workshop_purpose(request: WorkshopRequest) -> HttpResponse:
     about = queries.chosen(request.workshop, request.POST)
-    said = f"From now on verdicts start from {words.purpose(about.purpose)}."
+    said = f"From now on verdicts are for {words.purpose(about.purpose)}, unless you choose otherwise."
     _told(request, said, lambda: actions.set_workshop_purpose(request.membership, about.purpose, request.POST.get("seen", "")))
     return back(request, reverse("today", args=[request.workshop.slug]))
 
@@ -89,7 +89,7 @@ def set_piece_purpose(request: WorkshopRequest, tag: str) -> HttpResponse:
     piece = piece_or_404(request, tag)
     about = queries.chosen(request.workshop, request.POST, piece)
     wanted = None if "usual" in request.POST else about.purpose
-    said = f"{piece.tag} is for {words.purpose(wanted)}." if wanted else f"{piece.tag} is for what is usual here."
+    said = f"{piece.tag} is for {words.purpose(wanted)}." if wanted else f"{piece.tag} is for the usual purpose here."
     # Undone, it is for what it was for before: the page's own purpose of then, or none.
     before = about.own_purpose.settings if about.own_purpose else None
     back_to = {"usual": "1"} if before is None else dict(zip(("place", "use", "approach", "moisture"), _as_sent(before), strict=True))
@@ -140,7 +140,7 @@ def uses(request: WorkshopRequest) -> HttpResponse:
             return reverse("uses", args=[request.workshop.slug])
 
         if answer := once_or_again(request, form, do):
-            messages.success(request, "Kept. Every verdict goes by it from now on.")
+            messages.success(request, "Saved. Every verdict goes by it from now on.")
             return answer
     page = {"form": form, "subfloor": Against.SUBFLOOR, "seen": as_seen(*queries.rule_settings(request.workshop))}
     return render(request, "judging/uses.html", page, status=422 if form.errors else 200)

@@ -19,7 +19,7 @@ from wood.measuring.lots import LotMean, Stratum
 from wood.measuring.readings import Bound
 from wood.uses import FRAMING, PLANK_FLOOR, STRIP_FLOOR, TURNING, Against, Approach, Use
 
-# Wood is air dried to about 20 % before it goes indoors (Air Drying of Lumber, FPL-GTR-117).
+# Wood is air dried to about 20% before it goes indoors (Air Drying of Lumber, FPL-GTR-117).
 INDOORS_FROM = 0.20
 
 
@@ -47,7 +47,7 @@ STATE_WORDS = {
     State.READY: "Ready",
     State.WORKS_NOW: "Works now",
     State.CLOSE: "Close",
-    State.DRY: "Dry, may be worked",
+    State.DRY: "Dry, ready to work",
     State.WAIT: "Wait",
     State.TOO_DRY: "Too dry",
     State.TOO_UNEVEN: "Too uneven",
@@ -59,7 +59,7 @@ STATE_WORDS = {
 def endangered(given: "VerdictWords", danger: Danger) -> "VerdictWords":
     """A verdict of a piece that is dangerous: the danger first, what its moisture says after it."""
     said = STATE_WORDS[given.state]
-    reason = f"{danger.reason} By its moisture alone it would be: {said[0].lower()}{said[1:]}."
+    reason = f"{danger.reason} By moisture alone: {said[0].lower()}{said[1:]}."
     return replace(given, state=State.CRACKED, reason=reason, next_step=danger.next_step, later=None)
 
 
@@ -78,7 +78,7 @@ def _by_moisture(judgement: Judged | NotJudged) -> VerdictWords:
     days = judgement.target.days
     if 0 < days < 3:
         read = "one day" if days == 1 else f"{days} days"
-        step += f" The air in {judgement.question.where} was read on {read} only; a few more days make its settling point surer."
+        step += f" The air in {judgement.question.where} was read on {read} only; a few more days will firm up its four-week EMC."
     step += _not_heated(judgement)
     return VerdictWords(judgement.verdict.state, reason, step, judgement.verdict, judgement.estimate, judgement.target, later(judgement))
 
@@ -94,8 +94,8 @@ def _not_heated(judgement: Judged) -> str:
     if place is None or not place.not_lived_in or level is None or level.stale or abs(level.emc - target.moisture) < ELSEWHERE:
         return ""
     return (
-        f" The heating in {place.name} does not run yet: its air of the last weeks brings wood to {percent(level.emc, 1)}. Bring nothing in"
-        " before it runs."
+        f" The heating in {place.name} isn’t on yet: the air of the last weeks has an EMC of {percent(level.emc, 1)}. Bring nothing in"
+        " before it’s on."
     )
 
 
@@ -126,9 +126,9 @@ def approaches(purpose: Purpose, target: Target | None) -> str:
     parts = []
     if year is not None:
         low, high = year.range
-        parts.append(f"brings wood to {percent(year.mean, 1)} over the year, {points(low)} to {points(high)} from month to month")
+        parts.append(f"wood settles at {percent(year.mean, 1)} over the year, {points(low)} to {points(high)} from month to month")
     if level is not None and not level.stale:
-        parts.append(f"its last four weeks were {percent(level.emc, 1)}")
+        parts.append(f"its four-week EMC is {percent(level.emc, 1)}")
     if year is None:
         parts.append("its year is not known yet")
     return f"{purpose.place.name}: {'; '.join(parts)}."
@@ -165,13 +165,13 @@ class LotDescription:
 
 def describe_lot(mean: LotMean | None, next_part: str, odd: list[str], use: Use) -> LotDescription:
     """What to read next in a lot, until it is sure enough for the use."""
-    stray = f"Odd: {', '.join(odd)}, far from the others; read them again, and take out of the lot those that read so twice." if odd else ""
+    stray = f"Odd: {', '.join(odd)}, far from the others; read them again, and remove any that repeat." if odd else ""
     if mean is not None and mean.more == 0 and not mean.unread:
         return LotDescription(f"Sure enough for {use.name.lower()}: more boards would change little.", stray)
     text = f"Read next {IN_STACK[Stratum(next_part)]}, on both its ends a foot in, and in its middle."
     if mean is not None and mean.more:
-        sure = f"± {figure(use.tolerance / 2)}"
-        text += f" About {counted(mean.more, 'more board')}, if they scatter like these, make it sure to {sure}."
+        sure = f"±{figure(use.tolerance / 2)}"
+        text += f" About {counted(mean.more, 'more board')}, if they scatter like these, would bring its average within {sure}."
     elif mean is not None and mean.unread:
         text += f" Not yet read: {', '.join(mean.unread)}."
     return LotDescription(text, stray)
@@ -179,7 +179,7 @@ def describe_lot(mean: LotMean | None, next_part: str, odd: list[str], use: Use)
 
 def _allowed(use: Use) -> str:
     if use.against is Against.LIMIT:
-        return f"{use.name.lower()} allows at most {points(use.limit, 0)} %"
+        return f"{use.name.lower()} allows at most {points(use.limit, 0)}%"
     return f"{use.name.lower()} allows {figure(use.tolerance)}"
 
 
@@ -197,13 +197,13 @@ def _reason_and_step(judgement: Judged) -> Sentences:
 
 
 def _against(judgement: Judged) -> str:
-    """The moisture it is held against, as in “the 8.7 % that such wood averages in Bench room over the year”."""
+    """The moisture it is held against, as in “the 8.7% that wood like this averages in Bench room over the year”."""
     target, place = judgement.target, judgement.question.place
     if target.home is None or place is None or judgement.question.use.is_held:
         return target.at
     if judgement.question.use.by_driest_weeks:
-        return f"the {points(judgement.verdict.target)} % of the driest weeks in {place.name}"
-    return f"the {points(judgement.verdict.target)} % that such wood averages in {place.name} over the year"
+        return f"the {points(judgement.verdict.target)}% of the driest weeks in {place.name}"
+    return f"the {points(judgement.verdict.target)}% that wood like this averages in {place.name} over the year"
 
 
 def _lies(judgement: Judged) -> str:
@@ -211,11 +211,10 @@ def _lies(judgement: Judged) -> str:
     verdict, use = judgement.verdict, judgement.question.use
     if abs(verdict.difference) < THERE:
         at = f"where such wood settles in {judgement.question.where}" if judgement.target.home else f"right at {_against(judgement)}"
-        return f"At {points(judgement.estimate.mean)} % it is {at}; {_allowed(use)}"
+        return f"It’s at {points(judgement.estimate.mean)}%, {at}; {_allowed(use)}"
     side = "above" if verdict.difference >= 0 else "below"
     return (
-        f"At {points(judgement.estimate.mean)} % it lies {distance(verdict.difference)} points {side} {_against(judgement)};"
-        f" {_allowed(use)}"
+        f"It’s at {points(judgement.estimate.mean)}%, {distance(verdict.difference)} points {side} {_against(judgement)}; {_allowed(use)}"
     )
 
 
@@ -237,7 +236,7 @@ def chance(share: float) -> str:
 def _sure(judgement: Judged) -> str:
     """How likely it is that the wood truly is what its best figure says, and what would make that surer."""
     verdict = judgement.verdict
-    text = f" Meter, spots and air leave ± {points(verdict.uncertainty)} open: the chance that it is so is {chance(verdict.chance)}."
+    text = f" The chance that it’s so is {chance(verdict.chance)}, with ±{points(verdict.uncertainty)} points for meter, spots and air."
     return text if not verdict.is_just_inside else f"{text} {_surer(judgement)}"
 
 
@@ -248,7 +247,7 @@ def _surer(judgement: Judged) -> str:
         what = _what(judgement)
         return "One more " + what[:-1] + " would make it surer." if more == 1 else f"{more} more {what} would make it surer."
     if judgement.verdict.margin < NO_MARGIN:
-        return "It lies at the very edge: more readings would not change that."
+        return "It’s right at the edge: more readings would not change that."
     worse = target.weaker if target.tolerance > board.instrument else "meter"
     return SETTLE[worse][1]
 
@@ -263,10 +262,10 @@ FLOOR_READY = "Lay it, with the room at the air it will have when it is lived in
 READY_STEP = {
     STRIP_FLOOR.key: FLOOR_READY,
     PLANK_FLOOR.key: FLOOR_READY,
-    FRAMING.key: "It may be built in. Keep it dry until it is closed in, and read it again before it is covered.",
+    FRAMING.key: "It can be used. Keep it dry until it is closed in, and read it again before it is covered.",
     TURNING.key: "Turn it. Take a light first cut: if it moves overnight, let it stand.",
 }
-MILL = "Mill it. After the first cut let it stand a night with air all round: if it bends, it was uneven inside."
+MILL = "Mill it. After the first cut let it stand a night with air all round: if it moves, it was uneven inside."
 
 
 def _ready(judgement: Judged) -> Sentences:
@@ -274,15 +273,15 @@ def _ready(judgement: Judged) -> Sentences:
     if use.against is not Against.LIMIT:
         reason = f"{_lies(judgement)}.{_sure(judgement)}"
         if judgement.target.also:
-            reason += f" It suits the room too: {judgement.target.also.name} is {points(judgement.target.also.moisture)} %."
+            reason += f" It suits the room too: {judgement.target.also.name} is {points(judgement.target.also.moisture)}%."
         elif use.against is Against.SUBFLOOR:
             reason += f" What the air in {judgement.question.where} will bring it to is not known; give the place a year under Air."
     elif board.bound == Bound.BELOW:
-        reason = f"It is drier than the meter can measure, under {points(board.mean)} %; {_allowed(use)}."
+        reason = f"It is drier than the meter can measure, under {points(board.mean)}%; {_allowed(use)}."
     else:
         reason = (
-            f"At {points(board.mean)} % ± {points(verdict.uncertainty)} it lies {distance(verdict.difference)} points below what "
-            f"{use.name.lower()} allows, {points(use.limit, 0)} %: the chance that it is so is {chance(verdict.chance)}."
+            f"It’s at {points(board.mean)} ± {points(verdict.uncertainty)}%, {distance(verdict.difference)} points below the "
+            f"{points(use.limit, 0)}% that {use.name.lower()} allows. The chance that it’s so is {chance(verdict.chance)}."
         )
     return reason, READY_STEP.get(use.key, MILL)
 
@@ -292,9 +291,9 @@ def _works_now(judgement: Judged) -> Sentences:
     low, high = (points(float(np.asarray(edge))) for edge in (edges.now_low, edges.now_high))
     side = "above" if verdict.difference >= 0 else "below"
     reason = (
-        f"At {points(judgement.estimate.mean)} % it has settled with {judgement.question.where} as that is today: wood that has been there"
-        f" for years is between {low} and {high} % now. That is {distance(verdict.difference)} points {side} its average of the year,"
-        f" {points(verdict.target)} %, so it will still move with the seasons.{_sure(judgement)}"
+        f"At {points(judgement.estimate.mean)}% it has settled in {judgement.question.where} as it is today: wood that has been there"
+        f" for years is between {low} and {high}% now. That is {distance(verdict.difference)} points {side} its average of the year,"
+        f" {points(verdict.target)}%, so it will still move with the seasons.{_sure(judgement)}"
     )
     return reason, READY_STEP.get(judgement.question.use.key, f"{MILL} Leave it the room that the seasons take.")
 
@@ -314,10 +313,10 @@ INSIDE_STEP = (
 
 def _close(judgement: Judged) -> Sentences:
     if judgement.verdict.cause is Cause.INSIDE:
-        return f"{_lies(judgement)}. That was read near its face, and it is thick: dry outside, it can be wet within.", INSIDE_STEP
+        return f"{_lies(judgement)}. That was read near its face, and it is thick: it can be dry outside, wet inside.", INSIDE_STEP
     reason = (
-        f"{_lies(judgement)}. Meter, spots and air leave ± {points(judgement.verdict.uncertainty)} open: the chance that it is inside is"
-        f" {chance(judgement.verdict.chance)}."
+        f"{_lies(judgement)}. Give or take {points(judgement.verdict.uncertainty)} for meter, spots and air, the chance that it’s "
+        f"inside is {chance(judgement.verdict.chance)}."
     )
     return reason, _more(judgement) or f"Leave it on stickers in {_room(judgement)} and read it again in a week."
 
@@ -333,7 +332,7 @@ def _wait(judgement: Judged) -> Sentences:
             reason,
             (
                 f"Too wet to bring into {room} at once: it would check. Sticker it under cover, out of sun, "
-                f"with the ends sealed, until it is near {points(INDOORS_FROM, 0)} %; then bring it in."
+                f"with the ends sealed, until it is near {points(INDOORS_FROM, 0)}%; then bring it in."
             ),
         )
     if judgement.question.turned:
@@ -357,8 +356,8 @@ def _too_uneven(judgement: Judged) -> Sentences:
         wetter, drier = ("core", "shell") if board.gradient > 0 else ("shell", "core")
         return (
             (
-                f"Its mean of {points(board.mean)} % would do, but the {wetter} is {distance(board.gradient)} points wetter than the "
-                f"{drier}; a cut would set that free and it would bend."
+                f"Its mean of {points(board.mean)}% would do, but the {wetter} is {distance(board.gradient)} points wetter than the "
+                f"{drier}; a cut would release that and it would bend."
             ),
             (
                 f"Sticker it in {_room(judgement)} until core and shell are within"
@@ -368,47 +367,44 @@ def _too_uneven(judgement: Judged) -> Sentences:
         )
     if judgement.question.lot:
         return (
-            f"Its mean of {points(board.mean)} % would do, but its boards differ by {points(board.reach)} points.",
-            (
-                "Part the wet boards from the dry ones: split the lot, or restack it with air between all of them and read it again in "
-                "two weeks."
-            ),
+            f"Its mean of {points(board.mean)}% would do, but its boards differ by {points(board.reach)} points.",
+            ("Separate wet boards from dry: split the lot, or restack it with air between all of them and read it again in two weeks."),
         )
     return (
-        f"Its mean of {points(board.mean)} % would do, but places on it differ by {points(board.reach)} points.",
-        "Read the far-off places again beside their first holes. If they stand, cut the board there or let it even out on stickers.",
+        f"Its mean of {points(board.mean)}% would do, but places on it differ by {points(board.reach)} points.",
+        "Read the far-off places again beside the first pin holes. If they repeat, cut the board there or let it even out on stickers.",
     )
 
 
 BEYOND_RANGE: dict[str, Sentences] = {
     Wet.CORE: (
-        "The core is wetter than the meter can measure, over {over} %, however dry it reads outside. {target} % is wanted.",
+        "The core is wetter than the meter can measure, over {over}%, however dry it reads outside. The target is {target}%.",
         (
-            "Give the inside time: leave it on stickers under cover, read the core again in a month, and weigh it; a falling weight shows"
+            "Give the core time: leave it on stickers under cover, read the core again in a month, and weigh it; a falling weight shows"
             " that it dries."
         ),
     ),
     Wet.SURFACE: (
-        "It is wet outside: the skin reads over {over} %, the wood beneath it less. Rain or a wet neighbour does that.",
-        "Put it under cover with air all round, let the skin dry for some days, and read it again.",
+        "It is wet outside: the surface reads over {over}%, the wood beneath it less. Rain or a wet neighbour does that.",
+        "Put it under cover with air all round, let the surface dry for some days, and read it again.",
     ),
     Wet.PLACES: (
         (
-            "Some places on it are wetter than the meter can measure, over {over} %; the drier ones beside them do not make up for that."
-            " {target} % is wanted."
+            "Some places on it are wetter than the meter can measure, over {over}%; the drier ones beside them do not make up for that."
+            " The target is {target}%."
         ),
         "Read the wet places again, deep. If they stand, leave it on stickers under cover until no place reads wet.",
     ),
     Wet.BOARDS: (
         (
-            "Some of its boards are wetter than the meter can measure, over {over} %; the dry ones do not make up for them. {target} % is"
-            " wanted."
+            "Some of its boards are wetter than the meter can measure, over {over}%; the dry ones do not make up for them. The target is"
+            " {target}%."
         ),
         "Find the wet boards and stack them by themselves, or restack the lot with air between all of them and read it again in two weeks.",
     ),
 }
 BEYOND_RANGE[Wet.ALL] = (
-    "It is wetter than the meter can measure, over {over} %, and {target} % is wanted.",
+    "It is wetter than the meter can measure, over {over}%, and the target is {target}%.",
     "Let it dry on stickers under cover; weigh it from time to time, a scale tells more than a meter while it is wet.",
 )
 
@@ -436,7 +432,7 @@ def _cannot_tell(judgement: Judged) -> Sentences:
     board = judgement.estimate
     side = "over" if board.bound == Bound.ABOVE else "under"
     return (
-        f"The reading lies beyond what the meter can measure; it only says {side} {points(board.mean)} %.",
+        f"The reading lies beyond what the meter can measure; it only says {side} {points(board.mean)}%.",
         "Weigh it, or make an oven test on a section.",
     )
 
@@ -451,7 +447,7 @@ def _more(judgement: Judged) -> str:
 
 # How a site stands before a floor is laid in it: the word, and why.
 SITES = {
-    Standing.FIT: ("Yes", "What lies below was tested lately and is dry enough, and the boards are near enough to it."),
+    Standing.FIT: ("Yes", "What’s underneath was tested recently and is dry enough, and the boards are near enough to it."),
     Standing.NOT_FIT: ("Not yet", "Something below is wetter than is allowed, or the boards are too far from it. Leave them wrapped."),
     Standing.UNKNOWN: ("Not known", "Something below, or the boards, was not tested in the last month."),
 }

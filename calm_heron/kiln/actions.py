@@ -47,7 +47,7 @@ def _not_out_of_a_kiln(pieces: Sequence[Piece], **_: Any) -> None:
 
 @transaction.atomic
 def keep_chamber(by: Membership, chamber: Chamber | None, version: int, **figures: Any) -> Chamber:
-    """Keep a chamber, or change one.
+    """Add a kiln, or change one.
 
     Raises:
         Refused: a name that is taken. Overtaken.
@@ -56,7 +56,7 @@ def keep_chamber(by: Membership, chamber: Chamber | None, version: int, **figure
     stock.lock_tags(by.workshop)
     taken = Chamber.objects.of(by.workshop).filter(name__iexact=figures["name"])
     if (taken if chamber is None else taken.exclude(pk=chamber.pk)).exists():
-        raise Refused(f"There is a chamber called {figures['name']} already.", "name")
+        raise Refused(f"There is a kiln called {figures['name']} already.", "name")
     if chamber is None:
         row = Chamber.objects.create(workshop=by.workshop, **figures)
         log.write(by, "kiln", "chamber_kept", subject=row.name)
@@ -235,7 +235,7 @@ def strike_weight(by: Membership, weight: SampleWeight) -> None:
     supersede(
         weight,
         SampleWeight(workshop=by.workshop, sample=weight.sample, at=timezone.now(), mass_kg=weight.mass_kg, by=by.person, struck=True),
-        "Somebody else has taken it out meanwhile.",
+        "Someone else has taken it out meanwhile.",
     )
     log.write(by, "kiln", "weight_struck", subject=weight.sample.load.tag, sample=weight.sample.tag)
 

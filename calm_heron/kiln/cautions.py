@@ -6,14 +6,17 @@ CAUTIONS.add(
     CautionText(
         52,
         "kiln",
-        "A hot chamber can kill. Lock its heat out before you go in, never go in alone, and keep a door that opens from inside. Steam"
-        " burns; condensate and wiring do not mix: have both done by licensed hands. Chock loads, keep from under lifting gear, and follow"
+        "A hot kiln can kill. Isolate and lock out the heat before you go in, never go in alone, and keep a door that opens from inside. "
+        "Steam"
+        " burns; condensate and wiring do not mix: have both done by licensed electricians and plumbers. Chock loads, stay out from under"
+        " lifting gear, and "
+        "follow"
         " the maker’s manual and local codes.",
     ),
     CautionText(
         53,
         "treatment",
-        "Wood that is sold as heat-treated, or crosses a border, is certified by licensed facilities alone. What stands here is for your"
+        "Wood that is sold as heat-treated, or crosses a border, is certified by licensed facilities alone. What is said here is for your"
         " own wood.",
     ),
 )

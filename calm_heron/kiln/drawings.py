@@ -148,7 +148,7 @@ def _air(planned: Planned, at: Any, along: Any, top: float, system: System, read
 
 
 def round_degrees(highest_c: float, system: System) -> list[float]:
-    """Where an axis of temperatures from 0 °C on has its ticks (°C): at round degrees of the reader's own scale."""
+    """Where an axis of temperatures from 0°C on has its ticks (°C): at round degrees of the reader's own scale."""
     if system.temperature != "F":
         return [float(value) for value in range(0, int(highest_c) + 1, 20 if highest_c < 90 else 25)]
     return [from_fahrenheit(float(value)) for value in range(50, int(to_fahrenheit(highest_c)) + 1, 50 if highest_c > 50 else 25)]

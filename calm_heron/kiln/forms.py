@@ -125,7 +125,7 @@ class LoadForm(OfLotsForm):
         Group(("with_species", "with_thickness_m", "with_start"), "Another wood in the same load"),
         Group(
             ("capacity_m3", "hottest_c", "litres_a_day", "heat_kw", "spray", "even", "condition", "latitude", "own"),
-            "The chamber’s limits, its end, your own steps",
+            "The kiln’s limits, its end, your own steps",
         ),
     )
     depends = OfLotsForm.depends_on_wood("species_key", "thickness_m", "volume_m3", "with_species", "with_thickness_m", "with_start")
@@ -160,20 +160,20 @@ class LoadForm(OfLotsForm):
         self.fields["with_species"] = SpeciesField(self.workshop, required=False, label="Together with")
         self.fields["with_thickness_m"] = LengthField(self.system, 0.006, 0.12, required=False, label=f"its thickness, {unit}")
         self.fields["with_start"] = PercentField(self.system, 0.02, 3.0, required=False, label="its moisture now, %")
-        self.fields["wanted"] = PercentField(self.system, *programs.TARGETS, required=False, label="Wanted, %")
+        self.fields["wanted"] = PercentField(self.system, *programs.TARGETS, required=False, label="Target, %")
         self.fields["wanted"].widget.attrs["placeholder"] = "within its home"
         own = [(f"chamber-{chamber.pk}", chamber.name) for chamber in self.chambers]
-        self.fields["chamber"] = forms.ChoiceField(required=False, label="Chamber", choices=[*own, *CHAMBERS])
+        self.fields["chamber"] = forms.ChoiceField(required=False, label="Kiln", choices=[*own, *CHAMBERS])
         rooms = [(f"place-{place.pk}", place.name) for place in self.places if place.traits.is_a_room and place.traits.is_heated]
         self.fields["home"] = forms.ChoiceField(required=False, label="It will live in", choices=[*rooms, ("usual", "a heated room")])
         self.fields["hottest_c"] = TemperatureField(
-            self.system, *LIMITS_C, usual_low=25, usual_high=95, required=False, label=f"It holds at most, °{self.system.temperature}"
+            self.system, *LIMITS_C, usual_low=25, usual_high=95, required=False, label=f"Maximum temperature, °{self.system.temperature}"
         )
-        self.fields["capacity_m3"] = VolumeField(self.system, LOAD_M3[0], LOAD_M3[1], required=False, label=f"It is built for, {volume}")
+        self.fields["capacity_m3"] = VolumeField(self.system, LOAD_M3[0], LOAD_M3[1], required=False, label=f"Capacity, {volume}")
         self.fields["litres_a_day"] = water_field(self.system)
         self.fields["heat_kw"] = number_field("Its heat, kW", 0.05, 2000, "as usual")
         self.fields["spray"] = forms.ChoiceField(
-            required=False, label="It can make its air damp", choices=(("", "as usual"), ("yes", "yes"), ("no", "no"))
+            required=False, label="Can add steam or spray", choices=(("", "as usual"), ("yes", "yes"), ("no", "no"))
         )
         self.fields["even"] = forms.ChoiceField(required=False, label="Evened out in the end", choices=(("yes", "yes"), ("no", "no")))
         self.fields["condition"] = forms.ChoiceField(

@@ -99,10 +99,10 @@ class HeatLoadForm(OfLotsForm):
         own = [(f"chamber-{chamber.pk}", chamber.name) for chamber in self.chambers]
         usual = [(key, said) for key, said in CHAMBERS if key != SOLAR]
         self.fields["chamber"] = forms.ChoiceField(
-            required=False, label="Chamber", choices=[*own, *sorted(usual, key=lambda pair: pair[0] != Kind.VENTED)]
+            required=False, label="Kiln", choices=[*own, *sorted(usual, key=lambda pair: pair[0] != Kind.VENTED)]
         )
         self.fields["hottest_c"] = TemperatureField(
-            self.system, *chambers.LIMITS_C, usual_low=25, usual_high=95, required=False, label=f"It holds at most, °{degrees}"
+            self.system, *chambers.LIMITS_C, usual_low=25, usual_high=95, required=False, label=f"Maximum temperature, °{degrees}"
         )
         self.fields["heat_kw"] = number_field("Its heat, kW", 0.05, 2000, "as usual")
         self.fields["start_c"] = TemperatureField(
@@ -165,7 +165,7 @@ def _of_the_stock(form: HeatLoadForm) -> tuple[list[Lot], list[tuple[str, float]
     """The lots that are named, and those boards and lots among them that were read damp, the dampest first."""
     typed = form.cleaned_data
     if not typed["lots"]:
-        raise StillToSay("Name the lots of the load, by their tags.")
+        raise StillToSay("List the lots of the load by their tags.")
     lots = [planning.lot_of(piece, typed["moisture"]) for piece in typed["lots"]]
     boards = [*typed["lots"], *Piece.objects.filter(lot__in=typed["lots"])]
     known = PieceMoisture.objects.filter(piece__in=boards, bound=Limit.NONE, mean__gt=DAMP).select_related("piece").order_by("-mean")
@@ -213,7 +213,7 @@ def present(put: Put[LoadToHeat], heated: Heated, reader: Reader) -> Presentatio
         coldest = written_temperature(heated.coldest_core_c, system)
         return Presentation(
             Lead("Never", f"to {core}"),
-            f"The chamber holds {held_in} at most, and its coldest board comes to {coldest}: it takes a hotter one, or more heat.",
+            f"The kiln reaches {held_in} at most, and its coldest board comes to {coldest}: it takes a hotter one, or more heat.",
             (*([Says(damp, Manner.REASON)] if damp else []), Caution("treatment"), Caution("kiln"), Folded("How?", _working(system))),
         )
     power = f"{heated.energy_kwh:,.0f} kWh"
@@ -286,7 +286,7 @@ def _colour(load: LoadToHeat, heated: Heated) -> str:
     names = [lot.species.spoken_name for lot in load.lots if heat_load.darkens(lot.species, lot.start, heated.air_c)]
     if not names:
         return ""
-    return f"So warm while it is wet, {' and '.join(dict.fromkeys(names))} darkens or stains brown. Dry it under 25 % first."
+    return f"So warm while it is wet, {' and '.join(dict.fromkeys(names))} darkens or stains brown. Dry it under 25% first."
 
 
 def _insects(load: LoadToHeat) -> str:
@@ -313,7 +313,7 @@ def _working(system: System) -> tuple[str, str]:
     return (
         (
             "Eight boards of each wood are warmed by the hour in the air that the chamber can really hold, by its heat, its walls and its"
-            f" spray; air {in_system('{6 °C|11 °F}', system)} over the core, as damp as the wood. The middle of a board lags behind its"
+            f" spray; air {in_system('{6°C|11°F}', system)} over the core, as damp as the wood. The middle of a board lags behind its"
             f" mean by the diffusivity of wood ({in_system(figures, system)}, Wood Handbook)."
         ),
         (

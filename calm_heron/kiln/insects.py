@@ -115,7 +115,7 @@ def present(put: Put[BoardToHeat], heated: Heated, reader: Reader) -> Presentati
     system, treated, aim = reader.system, heated.treated, heated.aim
     air, core, small, from_c = (written_temperature(warm, system) for warm in (treated.air_c, aim.core_c, SMALL_KILN_C, BEETLES_FROM_C))
     if treated.is_reached:
-        lead = Lead(_long(treated.in_all_min), "from a chamber that is there")
+        lead = Lead(_long(treated.in_all_min), "from a kiln you have")
         reason = (
             f"After {_long(treated.to_core_min)} the core is at {core}, and is held there for {aim.hold_min:.0f} minutes, against"
             f" {aim.against}. To wood of this moisture the air is worth {air}."
@@ -123,7 +123,7 @@ def present(put: Put[BoardToHeat], heated: Heated, reader: Reader) -> Presentati
     else:
         lead = Lead("Never")
         reason = (
-            f"The air is worth {air} to wood this wet, and the core is never at {core}: it takes a hotter or a damper chamber, or drier"
+            f"The air is worth {air} to wood this wet, and the core is never at {core}: it takes a hotter or damper kiln, or drier"
             f" wood. A dehumidifier kiln of {small} clears nothing."
         )
     if heated.beetles_h is None:
@@ -136,7 +136,7 @@ def present(put: Put[BoardToHeat], heated: Heated, reader: Reader) -> Presentati
         )
     working = (
         "Conduction through a long board with the diffusivity of wood {(1.7·10⁻⁷ m²/s, Wood Handbook)|(0.00027 in²/s, Wood Handbook)},"
-        " the film of air as a little more wood. While wood is wet its core hangs near the wet bulb (RP-604, RP-607), at 12 % it follows"
+        " the film of air as a little more wood. While wood is wet its core hangs near the wet bulb (RP-604, RP-607), at 12% it follows"
         f" the dry bulb; between is our own judgement. The rule: {aim.source}, {aim.confidence} confidence. A solid pile heats far more"
         " slowly than a stickered one."
     )

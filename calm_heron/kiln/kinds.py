@@ -29,9 +29,9 @@ class ChamberKind(models.TextChoices):
 class PlateAir(models.TextChoices):
     """The air that a maker rates a compressor in."""
 
-    MILD = "27/60", "27 °C and 60 %"
-    WARM = "38/60", "38 °C and 60 %"
-    DAMP = "32/90", "32 °C and 90 %"
+    MILD = "27/60", "27°C and 60%"
+    WARM = "38/60", "38°C and 60%"
+    DAMP = "32/90", "32°C and 90%"
 
 
 PLATE_AIR = {PlateAir.MILD: (26.7, 0.60), PlateAir.WARM: (37.8, 0.60), PlateAir.DAMP: (32.2, 0.90)}

@@ -28,13 +28,13 @@ def _promised(data: Any, system: System) -> str:
 
 
 LOG: dict[str, Sentence] = {
-    "chamber_kept": "Chamber {subject} kept",
-    "chamber_changed": "Chamber {subject} changed",
+    "chamber_kept": "Kiln {subject} added",
+    "chamber_changed": "Kiln {subject} changed",
     "begun": _begun,
     "sample_cut": _cut,
     "sections_dried": lambda data, system: f"{data['subject']}: sample {data['sample']} was cut at {percent(data['moisture'])}, ovendried",
     "weighed": lambda data, system: f"{data['subject']}: {counted(data['count'], 'sample')} weighed",
-    "weight_struck": "{subject}: a weight of sample {sample} taken out",
+    "weight_struck": "{subject}: a weight of sample {sample} struck out",
     "happened": _happened,
     "event_over": lambda data, system: f"{data['subject']}: over: {Happened(data['how']).label}",
     "event_on": lambda data, system: f"{data['subject']}: goes on: {Happened(data['how']).label}",

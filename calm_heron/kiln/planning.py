@@ -92,7 +92,7 @@ def put(form: LoadForm, asker: Asker, subject: Piece | None) -> Put[LoadToRun] |
     driest_wanted = load.wanted - DRIER
     if all(lot.start < driest_wanted for lot in lots) and (solar is not None or not load.chamber.sprays):
         raise StillToSay(
-            f"It is at {percent(max(lot.start for lot in lots))} and {percent(load.wanted)} is wanted: this chamber only takes water out."
+            f"It is at {percent(max(lot.start for lot in lots))} and the target is {percent(load.wanted)}: this kiln only takes water out."
             " Choose one that sprays or steams, or lay the wood on stickers in a room whose air brings it there."
         )
     return Put(load, {"price": typed["price"]})
@@ -134,7 +134,7 @@ def lots_of(form: LoadForm) -> list[Lot]:
     typed = form.cleaned_data
     if form.is_of_lots:
         if not typed["lots"]:
-            raise StillToSay("Name the lots of the load, by their tags.")
+            raise StillToSay("List the lots of the load by their tags.")
         return [lot_of(piece, typed["start"]) for piece in typed["lots"]]
     if not typed["species_key"]:
         raise StillToSay("Say which wood is to be dried.")

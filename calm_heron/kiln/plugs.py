@@ -34,7 +34,7 @@ from calm_heron.plugs import (
     Slot,
 )
 
-PARTS.add(Part(60, "Kiln", "kiln", key="k"))
+PARTS.add(Part(60, "Kiln", "kiln", key="k", group="Drying it"))
 LOG_KINDS.add(LogKind(60, "kiln", "Kiln", log_words.LOG))
 DEMO_PARTS.add(
     DemoPart(
@@ -45,7 +45,8 @@ DEMO_PARTS.add(
 )
 FOLLOWERS.add(Follower(10, panels.wood_now), Follower(30, panels.came_out))
 PANELS.add(
-    Panel(25, Slot.TODAY, "kiln/today.html", panels.today),
+    Panel(4, Slot.TODAY_TASKS, "kiln/today_alarms.html", panels.today),
+    Panel(20, Slot.TODAY_TASKS, "kiln/today.html", panels.today),
     Panel(56, Slot.PIECE, "kiln/lies_in.html", panels.lies_in),
 )
 OWN_KILNS.add(KeepsKilns(10, planning.own_kilns))

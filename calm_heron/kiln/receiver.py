@@ -23,7 +23,7 @@ FIELDS = {
 
 
 # A probe that says the chamber is so much hotter than it gets is not to be believed without a look.
-HOTTER_C, TOO_HOT = 10.0, "it reads hotter than this chamber gets"
+HOTTER_C, TOO_HOT = 10.0, "it reads hotter than this kiln gets"
 
 
 def offers(workshop: Any) -> list[tuple[int, str]]:
@@ -42,7 +42,7 @@ def take(device: Any, readings: list[tuple[dict[str, Any], datetime]]) -> list[s
     load = _load(device)
     said, rows = [], []
     for data, at in readings:
-        why, row = ("no load runs in this chamber", None) if load is None else _row(load, data, at)
+        why, row = ("no load runs in this kiln", None) if load is None else _row(load, data, at)
         said.append(why)
         if row is not None:
             rows.append(row)

@@ -42,7 +42,7 @@ def _kept(by: Membership | None, load: Load | None, data: dict[str, Any], at: da
     if by is None:
         return "this workshop has no owner"
     if load is None:
-        return "no load runs in this chamber"
+        return "no load runs in this kiln"
     mass = data.get("mass_kg")
     if mass is None or not data.get("tag"):
         return "it names no tag, or no weight"

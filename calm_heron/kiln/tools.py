@@ -13,8 +13,8 @@ from wood.kiln.finish import Ended
 from wood.kiln.heat_load import Heated
 
 NEIGHBOURS.add(
-    Neighbour(10, "kiln", "What runs", "kiln"),
-    Neighbour(30, "kiln", "What goes in next?", "kiln_season"),
+    Neighbour(10, "kiln", "Running", "kiln"),
+    Neighbour(30, "kiln", "Next in", "kiln_season"),
     Neighbour(70, "kiln", "How did it go?", "kiln_record"),
     Neighbour(70, "stacks", "How did it go?", "kiln_record"),
 )
@@ -57,7 +57,7 @@ TOOLS.add(
     Tool(
         40,
         "heat",
-        "Will heat clear it of insects?",
+        "Will heat kill the insects?",
         "Heat and insects",
         "kiln",
         "M22 34V10A5 5 0 0 1 32 10V34A7 7 0 1 1 22 34ZM40 10H46M40 16H46M40 22H46",
@@ -137,7 +137,7 @@ TOOLS.add(
         50,
         "prongs",
         "Is the load done?",
-        "Is it done?",
+        "Prong test",
         "kiln",
         "M6 12H58M6 20H58M6 28H58M6 12V28",
         "kiln/prongs/",
@@ -157,8 +157,8 @@ TOOLS.add(
     Tool[SlipForm, LoadForOthers, Slip](
         60,
         "dried_by",
-        "What do I ask, and what do I hand over?",
-        "Somebody else dries it",
+        "What do I ask the kiln operator?",
+        "Sent out",
         "kiln",
         "M14 4H50V36H14ZM20 12H44M20 19H44M20 26H36",
         "kiln/dried-by-others/",

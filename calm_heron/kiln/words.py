@@ -56,14 +56,14 @@ PRONGS = {
     Prongs.TOUCH: (
         "They touch",
         (
-            "Badly case-hardened: resawn it cups at once. Condition it again, as hot as the chamber can be held, until new prongs stand"
+            "Badly case-hardened: resawn it cups at once. Condition it again, as hot as the kiln can be held, until new prongs stand"
             " straight."
         ),
     ),
     Prongs.OUT: (
         "They lean out",
         (
-            "Conditioned too long: reverse case hardening, which nothing puts right. Use it where it is not resawn, milled evenly from both"
+            "Conditioned too long: reverse case hardening, which can’t be undone. Use it where it is not resawn, milled evenly from both"
             " faces."
         ),
     ),
@@ -87,9 +87,9 @@ QUESTIONS = (
     ),
     (
         "How warm does the core get, and for how long?",
-        "At least {56 °C|133 °F} for half an hour, if insects are to be cleared; a small dehumidifier kiln may not get there.",
+        "At least {56°C|133°F} for half an hour, if insects are to be cleared; a small dehumidifier kiln may not get there.",
     ),
-    ("What if it comes back at another moisture than I asked for?", "It goes in again at no price, or the price is settled before."),
+    ("What if it comes back at another moisture than I asked for?", "It goes back in at no charge, or the price is settled before."),
     (
         "How is it stickered, and where does it wait?",
         "On dry stickers in line, weight on top, under a roof before and after; never in plastic while it is warm.",
@@ -123,10 +123,10 @@ def answer(load: LoadToRun, planned: Planned) -> tuple[str, str, str]:
     if not ran.finished:
         nearest = float(ran.mean[-1])
         return (
-            "It does not get there",
+            "It won’t reach the target",
             f"to {percent(load.wanted)} within {ran.hours / 24:.0f} days",
             (
-                f"The chamber brings {wood} to {percent(nearest)}: it is not held warm or dry enough for more. A warmer or tighter one does"
+                f"The kiln brings {wood} to {percent(nearest)}: it is not held warm or dry enough for more. A warmer or tighter one does"
                 " it, or a damper end."
             ),
         )
@@ -135,7 +135,7 @@ def answer(load: LoadToRun, planned: Planned) -> tuple[str, str, str]:
         return (
             counted(round(ran.days), "day") if ran.days >= 1 else counted(round(24 * ran.days), "hour"),
             f"of damp air, until about {full_day(load.day(ran.days))}",
-            f"{wood[0].upper() + wood[1:]} is at {percent(lead.start)} and {percent(load.wanted)} is wanted: it is moistened, to"
+            f"{wood[0].upper() + wood[1:]} is at {percent(lead.start)} and the target is {percent(load.wanted)}: it is moistened, to"
             f" {percent(float(ran.mean[-1]))}. Its shell comes first; let it stand a day before you measure it.",
         )
     by = "by the sun" if load.solar else "by your own steps" if load.own else f"by schedule {planned.program.code}"
@@ -161,7 +161,7 @@ def remarks(load: LoadToRun, planned: Planned, system: System) -> list[str]:
         )
     if program.cooler:
         said.append(
-            f"The chamber is held at {written_temperature(chamber.hottest_c, system)} at most: later steps keep their EMC at that warmth"
+            f"The kiln reaches {written_temperature(chamber.hottest_c, system)} at most: later steps keep their EMC at that warmth"
             " and take longer."
         )
     dries = not program.has(Phase.MOISTENING)
@@ -174,7 +174,7 @@ def remarks(load: LoadToRun, planned: Planned, system: System) -> list[str]:
         full = float((planned.ran.power_w[:, 1] > 0.98 * chamber.compressor_kw * 1000).mean()) if chamber.compressor_kw else 0.0
         if full > 0.05:
             said.append(
-                f"Its compressor is at its limit for {percent(full, 0)} of the time: the wood could go faster than the chamber takes water."
+                f"Its compressor is at its limit for {percent(full, 0)} of the time: the wood could go faster than the kiln takes water."
             )
     driest = min((setting.humidity for setting in program.settings), default=1.0)
     if chamber.kind is Kind.DEHUMIDIFIER and not load.solar and driest < DOUBTED_BELOW:
@@ -322,13 +322,14 @@ def working(system: System) -> tuple[str, str]:
         (
             "Eight boards of each lot, as different in moisture and pace as boards of a load are, are followed by the hour through the"
             " moisture field in the air that the chamber can really hold: its heat, walls, leaks, vents or compressor and its spray against"
-            " what the wood gives off. Steps by the published codes (AH-188), on the wettest half; evened out from when the driest is two"
-            " points under what is wanted, the chamber there, until the wettest is at it; conditioned four points over it (softwoods"
+            " what the wood gives off. Steps by the published codes (AH-188), on the wettest half; equalised from when the driest is two"
+            " points under the target, the chamber there, until the wettest is at it; conditioned four points over it (softwoods"
             " three). The band is of eight loads in ten."
         ),
         (
-            "Stress: one strain through the thickness, elastic, shrinking and creeping; the skin is stretched while the core is wet, sets"
-            " so, and is pressed when the core shrinks in its turn. 1 is what the wood bears there at its moisture and warmth. Creep is of"
+            "Stress: one strain through the thickness, elastic, shrinking and creeping; the shell is in tension while the core is wet, "
+            "sets so, and is in compression when the core shrinks in its turn. 1 is what the wood bears there at its moisture and warmth. "
+            "Creep is of"
             " medium and low confidence, and was set by what practice says of prongs. Risks are those of every drying. Published energy,"
             f" vented and with a dehumidifier: {in_system(published, system)} (AH-188, GTR-118; medium and low)."
         ),
@@ -376,7 +377,7 @@ def further(load: LoadToRun, planned: Planned) -> list[tuple[str, str]]:
         gained = float(ran.mean[-1] - ran.mean.min())
         said.append(
             (
-                "Could it go wetter again?",
+                "Can it be made wetter again?",
                 (
                     f"Yes: in the {damp[0].hours:.0f} hours of conditioning it takes up {points(gained)} points from air that would bring"
                     f" it to {percent(damp[0].emc)}. Overdried wood is brought back so."
@@ -386,8 +387,8 @@ def further(load: LoadToRun, planned: Planned) -> list[tuple[str, str]]:
     else:
         said.append(
             (
-                "Could it go wetter again?",
-                "Yes, in damp warm air, slowly: a dry chamber without spray has none of it. Overdried wood is left in a damper room.",
+                "Can it be made wetter again?",
+                "Yes, in damp warm air, slowly: a dry kiln without spray has none of it. Overdried wood is left in a damper room.",
             )
         )
     return said
@@ -400,7 +401,7 @@ def prong_reading(now: Prongs | None, later: Prongs | None) -> tuple[str, str]:
         if now is Prongs.STRAIGHT and later in (Prongs.IN, Prongs.TOUCH):
             return (
                 name,
-                "Straight at once and in after a day: the core was still wetter than the skin when it was cut. Even the load out, then"
+                "Straight at once and in after a day: the core was still wetter than the shell when it was cut. Even the load out, then"
                 " condition it. " + what,
             )
         return name, what

@@ -27,7 +27,7 @@ SECTION_SHARE_UNCERTAINTY = 0.01
 # A section tells of the board it was cut from to about a point.
 SECTION_UNCERTAINTY = 0.01
 
-TOO_LATE = "This reading was taken out or corrected already; look at the page again."
+TOO_LATE = "This reading has already been struck out or corrected; look at the page again."
 
 
 class Wooden(Protocol):
@@ -69,7 +69,7 @@ def as_taken(spoken: Spoken) -> Taken:
 
 
 # Said where somebody would lay a wood meter on concrete.
-NOT_WOOD = "Concrete has no moisture that a wood meter could read. Enter its own test on its page."
+NOT_WOOD = "A wood meter can’t read concrete. Enter its own test on its page."
 
 
 @transaction.atomic
@@ -179,7 +179,7 @@ def record_weight(
             "The ovendry weight of this piece is not known yet. Type it, do an oven test first, or have it estimated.", "ovendry_mass_kg"
         )
     if mass_kg < dry:
-        raise Refused("It cannot weigh less than its ovendry weight. One of the two is wrong.", "mass_kg")
+        raise Refused("It can’t weigh less than its ovendry weight. One of the two is wrong.", "mass_kg")
     moisture = weighing.moisture_from_masses(mass_kg, dry)
     _need_possible(piece, moisture, "mass_kg")
     reading = _weighed(by, piece, Method.WEIGHT, Layer.WHOLE, mass_kg, dry, at)
@@ -206,7 +206,7 @@ def record_fitted_weight(
     at: datetime | None = None,
     meter: Meter | None = None,
 ) -> Reading:
-    """Keep a weighing whose ovendry mass was worked out from a whole log of weights, with how far the moisture may be off (95 %).
+    """Keep a weighing whose ovendry mass was worked out from a whole log of weights, with how far the moisture may be off (95%).
 
     Raises:
         Refused: more water than the wood can hold.
@@ -415,7 +415,7 @@ def _need_possible(piece: Piece, moisture: float, field: str) -> None:
     most = piece.species.greatest_moisture * 1.15
     if moisture > most:
         raise Refused(
-            f"That would be {points(moisture, 0)} % moisture; {piece.species.spoken_name} can hold about {points(most, 0)} %. "
+            f"That would be {points(moisture, 0)}% moisture; {piece.species.spoken_name} can hold about {points(most, 0)}%. "
             "Check the weights and their units.",
             field,
         )

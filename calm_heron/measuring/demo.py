@@ -136,7 +136,7 @@ def _sitting(board: DemoBoard, piece: Piece, meter: Meter, level: float, days: f
 
 
 def _shown(piece: Piece, meter: Meter, moisture: float) -> float:
-    """What the meter would show on wood of this moisture, to its own 0.1 % steps: the correction turned round, which lies near the reading
+    """What the meter would show on wood of this moisture, to its own 0.1% steps: the correction turned round, which lies near the reading
     and grows with it, so that what is missing at one guess makes the next."""
     if moisture > 0.28:
         # Beyond fibre saturation meters show some large number or other.

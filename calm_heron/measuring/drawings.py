@@ -94,8 +94,8 @@ def board_map(piece: Piece, readings: Sequence[Reading], width: int = WIDE) -> B
 
 
 def _words(reading: Reading) -> str:
-    where = "" if reading.along is None else f" at {points(reading.along, 0)} % of the length"
-    return f"{points(reading.moisture)} %{' ' + reading.layer if reading.layer else ''}{where}"
+    where = "" if reading.along is None else f" at {points(reading.along, 0)}% of the length"
+    return f"{points(reading.moisture)}%{' ' + reading.layer if reading.layer else ''}{where}"
 
 
 def _mark(group: list[Reading], x: float, y: float) -> ReadingMark:

@@ -104,7 +104,7 @@ class StripForm(CalmForm):
 
     def build(self) -> None:
         self.fields["meter"] = meter_field(self)
-        self.fields["wood_temperature"] = temperature_field(self.system, help_text="Leave empty to take the air where each piece lies.")
+        self.fields["wood_temperature"] = temperature_field(self.system, help_text="Leave empty to use the air where each piece is.")
         self.fields["at"] = DayField(label="Read on", help_text="Empty: now.")
 
     def clean_strip(self) -> list[Line]:
@@ -272,7 +272,7 @@ class MeterForm(CalmForm):
         scale, setting = cleaned.get("own_scale"), cleaned.get("own_setting")
         if setting is not None and "own_scale" not in self.errors:
             if not scale:
-                self.add_error("own_setting", "Copy the meter’s scale above: without it the setting says nothing.")
+                self.add_error("own_setting", "Copy the meter’s scale above: without it the setting means nothing.")
             elif not scale[0][0] <= setting <= scale[-1][0]:
                 self.add_error("own_setting", f"Its scale runs from {scale[0][0]:g} to {scale[-1][0]:g}.")
             else:
@@ -322,7 +322,7 @@ class CheckForm(CalmForm):
             label="or a known board, or the bench",
             max_length=60,
             required=False,
-            help_text="Name it, and write above what it is at. Read it first, and the day’s readings are taken against it.",
+            help_text="Pick it, and write above what it is at. Read it first, and the day’s readings are compared with it.",
         )
         self.fields["shown"] = PercentField(self.system, *meters.READING, label="The meter shows, %")
         self.fields["day_only"] = forms.BooleanField(label="For today’s readings only", required=False)
@@ -356,7 +356,7 @@ class SlabTestForm(CalmForm):
     def clean(self) -> dict[str, Any]:
         cleaned = super().clean()
         if cleaned.get("how") == SlabTestKind.HOLE and (cleaned.get("shown") or 0) > 100:
-            self.add_error("shown", "Humidity in a hole lies between 0 and 100 %.")
+            self.add_error("shown", "Humidity in a hole lies between 0 and 100%.")
         return cleaned
 
 
@@ -398,5 +398,5 @@ class CorrectForm(CalmForm):
             return self.reading.piece
         piece = stock.by_tag(self.workshop, tag)
         if piece is None:
-            raise forms.ValidationError(f"No piece here has the tag “{tag}”. Tags stand on the wood and in Stock.")
+            raise forms.ValidationError(f"No piece here has the tag “{tag}”. Tags are on the wood and in Stock.")
         return piece

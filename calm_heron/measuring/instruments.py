@@ -29,7 +29,7 @@ def check_meter(by: Membership, meter: Meter, of: str, expected: float, shown: f
     locked = Meter.locked(by, meter.pk)
     if locked.reads_moisture and abs(expected - shown) > MOST_OFFSET:
         raise Refused(
-            f"It is {distance(expected - shown)} points off: that wants a battery, clean contacts or a repair, not an offset.", "shown"
+            f"It is {distance(expected - shown)} points off: that calls for a battery, clean contacts or a repair, not an offset.", "shown"
         )
     check = MeterCheck.objects.create(
         workshop=by.workshop, meter=locked, by=by.person, of=of, expected=expected, shown=shown, day_only=locked.reads_moisture and day_only
@@ -65,7 +65,7 @@ def remove_meter(by: Membership, meter: Meter) -> None:
     if taken or checks:
         sources = f"{counted(taken, 'reading')}" if taken else f"{counted(checks, 'check')}"
         raise Refused(
-            f"{sources} came from {meter.name} and would lose their source. Retire it instead: it is offered no more, and they stay."
+            f"{sources} came from {meter.name} and would lose their source. Retire it instead: it is no longer offered, and they stay."
         )
     name = meter.name
     meter.delete()

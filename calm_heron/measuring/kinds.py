@@ -43,12 +43,12 @@ METER_TRAITS = {
     MeterKind.PIN: MeterTraits(
         Method.PIN,
         "A pin meter measures resistance, so a resistor of known value stands for wood of known moisture. On the softwood scale "
-        "120 MΩ is 12 %, 0.46 MΩ is 25 %.",
+        "120 MΩ is 12%, 0.46 MΩ is 25%.",
         has_pins=True,
     ),
     MeterKind.PINLESS: MeterTraits(
         Method.PINLESS,
-        "Lay it on the block that came with it, or on a board whose moisture an oven test gave within the last days, with air behind it.",
+        "Hold it on the block that came with it, or on a board whose moisture an oven test gave within the last days, with air behind it.",
         senses_depth=True,
     ),
     MeterKind.SCALE: MeterTraits(
@@ -95,7 +95,7 @@ class Condition(models.TextChoices):
 
     PLAIN = readings.Condition.PLAIN, "nothing special"
     FRESH = readings.Condition.FRESH, "freshly cut"
-    WEATHERED = readings.Condition.WEATHERED, "weathered skin"
+    WEATHERED = readings.Condition.WEATHERED, "weathered surface"
     WET = readings.Condition.WET, "wet to the touch"
     BACKED = readings.Condition.BACKED, "hand or bench behind it"
     METAL = readings.Condition.METAL, "nails or screws near"

@@ -1,4 +1,4 @@
-"""What measuring brings to the pages that are composed: the reading strip on every page, and the instruments."""
+"""What measuring brings to the pages that are composed: quick entry on every page, and the instruments."""
 
 import re
 import uuid
@@ -17,12 +17,14 @@ from calm_heron.plugs import (
     DEMO_PARTS,
     KEYS,
     LOG_KINDS,
+    PAGES,
     PANELS,
     PARTS,
     PIECE_ACTIONS,
     DemoPart,
     Keys,
     LogKind,
+    Page,
     Panel,
     Part,
     PieceAction,
@@ -134,7 +136,7 @@ def moisture_cells(piece: Piece) -> Sequence[str]:
 
 
 # So many of the newest readings stand on a piece's page, and so many where they are asked for.
-NEWEST, MOST = 15, 500
+NEWEST, MOST = 10, 500
 
 
 def history(page: Mapping[str, Any]) -> dict[str, Any]:
@@ -150,11 +152,11 @@ def history(page: Mapping[str, Any]) -> dict[str, Any]:
 
 
 PARTS.add(
-    Part(40, "Readings", "read", key="r", phone="Read", holds=("meters",)),
-    Part(41, "Instruments", "meters", in_rail=False),
+    Part(40, "Readings", "read", key="r", phone="Read", holds=("meters",), group="Wood"),
+    Part(41, "Instruments", "meters", in_rail=False, group="Wood"),
 )
 KEYS.add(
-    Keys(5, ((("/",), "the reading strip"), (("Enter",), "keeps it"), (("Esc",), "leaves it"))),
+    Keys(5, ((("/",), "quick entry"), (("Enter",), "keeps it"), (("Esc",), "leaves it"))),
     Keys(90, ((("←", "↑", "→", "↓"), "move"), (("Enter",), "goes to the number")), where="On the board or the log’s end"),
 )
 LOG_KINDS.add(LogKind(10, "reading", "Readings", words.LOG_OF_READINGS), LogKind(60, "meter", "Meters", words.LOG_OF_METERS))
@@ -172,6 +174,7 @@ PIECE_ACTIONS.add(
         lambda piece: reverse("measure", args=[piece.workshop.slug, piece.tag]),
         may="may_record",
         style="button",
+        door="Read",
     )
 )
 COLUMNS.add(
@@ -198,7 +201,7 @@ COLUMNS.add(
         joins=("moisture",),
     ),
 )
-TABLE_COLUMNS.add(TableColumn(40, ("moisture %", "doubt %", "read at"), moisture_cells, joins=("moisture",)))
+TABLE_COLUMNS.add(TableColumn(40, ("moisture %", "uncertainty %", "read at"), moisture_cells, joins=("moisture",)))
 SEARCH_WORDS.add(
     SearchWord(10, (">12", "<9", "10-12"), "for a moisture", moisture_asked, of_moisture),
     SearchWord(
@@ -210,3 +213,7 @@ SEARCH_WORDS.add(
     ),
 )
 DEMO_PARTS.add(DemoPart(40, (PieceMoisture, Reading, SlabTest, MeterCheck, Meter), demo.load))
+PAGES.add(
+    Page(42, "Put a wrong reading right", "read", words="correct strike out mistake undo", at="#right", beside="Readings"),
+    Page(43, "Check a meter", "meters", words="instrument test block resistor", beside="Readings"),
+)

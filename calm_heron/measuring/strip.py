@@ -181,7 +181,7 @@ def _moisture(word: str) -> float:
     moisture = units.percent(word.rstrip(f",{MEANT}"), "moisture")
     low, high = meters.READING
     if moisture < 0:
-        raise CannotRead("moisture", word, f"{word} is below nothing; moisture begins at 0 %")
+        raise CannotRead("moisture", word, f"{word} is below 0%")
     if moisture < low:
         raise CannotRead("moisture", word, f"{word} is less than any meter shows; write percent, as in 11.2")
     if moisture > high:

@@ -61,7 +61,7 @@ def preview_lines(request: WorkshopRequest, form: StripForm) -> list[PreviewLine
             line.error = "Which piece is this? Choose it here, or write its tag in front."
             line.untagged = True
         elif piece is None and not line.error:
-            line.error = f"No piece here has the tag “{line.tag}”. Tags stand on the wood and in Stock."
+            line.error = f"No piece here has the tag “{line.tag}”. Tags are on the wood and in Stock."
         if piece is not None and piece.species.holds_no_moisture_content and not line.error:
             line.error = actions.NOT_WOOD
         made = PreviewLine(line, piece, [], [])
@@ -93,7 +93,9 @@ def read(request: WorkshopRequest) -> HttpResponse:
     understood = preview_lines(request, form) if form.is_valid() else []
     wrong = [item.line for item in understood if item.line.error]
     if wrong:
-        form.add_error("strip", f"Nothing was kept yet. {len(wrong)} of {len(understood)} lines cannot be read; they are marked below.")
+        form.add_error(
+            "strip", f"Nothing has been saved yet. {len(wrong)} of {len(understood)} lines cannot be read; they are marked below."
+        )
     elif understood:
         readings: list[Reading] = []
 
@@ -118,11 +120,12 @@ def read(request: WorkshopRequest) -> HttpResponse:
         _tell_kept(
             request,
             readings,
-            f"Kept: {counted(count, 'reading')} on {counted(len(understood), 'piece')}.",
+            f"Saved: {counted(count, 'reading')} on {counted(len(understood), 'piece')}.",
         )
         return answer
     have_meter = queries.meters_of(request.workshop).exists()
-    page = {"form": form, "understood": understood, "have_meter": have_meter, **_offered(request, understood)}
+    newest = Reading.objects.of(request.workshop).filter(struck=False).select_related("piece", "by").order_by("-at", "-id")[:MOST_NEWEST]
+    page = {"form": form, "understood": understood, "have_meter": have_meter, "newest": newest, **_offered(request, understood)}
     return render(request, "measuring/read.html", page, status=422 if form.errors else 200)
 
 
@@ -142,6 +145,8 @@ def _offered(request: WorkshopRequest, understood: list[PreviewLine]) -> dict[st
 
 
 MOST_OFFERED = 8
+# So many of the newest stand on the page where readings are typed, to be put right.
+MOST_NEWEST = 8
 
 
 def _tell_kept(request: WorkshopRequest, readings: list[Reading], text: str) -> None:
@@ -164,8 +169,8 @@ def undo_readings(request: WorkshopRequest) -> HttpResponse:
         if request.POST.get("do") == "restore":
             count, said = actions.restore_readings(request.membership, ids), "Put back"
         else:
-            count, said = actions.strike_readings(request.membership, ids), "Taken out"
-        messages.success(request, f"{said}: {counted(count, 'reading')}. The log has both.")
+            count, said = actions.strike_readings(request.membership, ids), "Struck out"
+        messages.success(request, f"{said}: {counted(count, 'reading')}. The journal has both.")
     except Refused as refused:
         messages.error(request, str(refused))
     return redirect("piece", request.workshop.slug, tags[0]) if len(tags) == 1 else redirect("today", request.workshop.slug)
@@ -191,7 +196,7 @@ def measure(request: WorkshopRequest, tag: str) -> HttpResponse:
         readings: list[Reading] = []
         answer = once(request, do)
         if readings:
-            _tell_kept(request, readings, f"Kept: {points(readings[0].raw)} % on {piece.tag}.")
+            _tell_kept(request, readings, f"Saved: {points(readings[0].raw)}% on {piece.tag}.")
         return answer
     return render(
         request,
@@ -232,7 +237,7 @@ def _by_scale(request: WorkshopRequest, tag: str, name: str, form_class: Any, re
             return reverse("piece", args=[request.workshop.slug, piece.tag])
 
         if answer := once_or_again(request, form, do):
-            _tell_kept(request, readings, f"Kept: {points(readings[0].moisture)} % on {piece.tag}, by weight." if readings else "Kept.")
+            _tell_kept(request, readings, f"Saved: {points(readings[0].moisture)}% on {piece.tag}, by weight." if readings else "Kept.")
             return answer
     temperature, source = queries.wood_temperature(piece, queries.wood_temperatures(request.workshop))
     spot = SpotForm(membership=request.membership, piece=piece)
@@ -289,7 +294,7 @@ def strike(request: WorkshopRequest, tag: str, reading_id: int) -> HttpResponse:
     try:
         actions.strike_reading(request.membership, reading)
         address = reverse("undo_readings", args=[request.workshop.slug])
-        undo.tell(request, "Taken out. It stays in the log.", address, {"do": "restore", "reading": str(reading.pk)})
+        undo.tell(request, "Struck out. It stays in the journal.", address, {"do": "restore", "reading": str(reading.pk)})
     except Refused as refused:
         messages.error(request, str(refused))
     return redirect("piece", request.workshop.slug, piece.tag)

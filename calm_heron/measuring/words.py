@@ -17,18 +17,18 @@ from wood.written import weighed_mass, written_temperature
 WARNINGS = {
     Warn.BEYOND_RANGE: "Beyond what this meter can measure: it only says wetter or drier.",
     Warn.FROST: "Frozen wood reads low and unsteadily; warm it and read again.",
-    Warn.NO_SPECIES_FIGURE: "No figure is known for this species on this kind of meter, so the doubt is larger.",
-    Warn.RELATIVE_FIGURE: "Read on the scale of a close relative; the doubt is a little larger.",
-    Warn.EXTRAPOLATED: "Outside the published table for this species; carried on along its slope.",
-    Warn.THINNER_THAN_DEPTH: "The board is thinner than the meter senses: it has read what lies behind. Not counted.",
+    Warn.NO_SPECIES_FIGURE: "No figure is known for this species on this kind of meter, so it’s less certain.",
+    Warn.RELATIVE_FIGURE: "Read on the scale of a close relative; so it’s a little less certain.",
+    Warn.EXTRAPOLATED: "Outside the published table for this species; extrapolated.",
+    Warn.THINNER_THAN_DEPTH: "The board is thinner than the meter senses: it has read what is behind it. Not counted.",
     Warn.AIR_GAP: "Barely thicker than the sensing depth: hold the board clear of bench and hand.",
     Warn.OTHER_SPECIES_SET: "The meter was set for other wood: that setting is taken back first.",
     Warn.SETTING_NOT_KNOWN: "What the meter’s own setting did to the number is not known here, so it could not be taken back.",
     Warn.SETTING_FAR: "The meter is set for wood of a very different density; the step from one to the other is large.",
     Warn.WET_SURFACE: "The surface was wet: pins and fields read that water. Not counted; wipe it, wait, or use insulated pins.",
-    Warn.WEATHERED: "Read on a weathered skin, which runs ahead of the wood under it; the doubt is larger. Plane or cut a fresh spot.",
-    Warn.HAND_BEHIND: "A hand or the bench was behind a thin board and was read along. Not counted; hold it clear.",
-    Warn.PINS_ACROSS: "The pins stood across the grain, where wood resists more: it may be wetter than it reads; the doubt is larger.",
+    Warn.WEATHERED: "Read on a weathered surface, which runs ahead of the wood under it; it’s less certain. Plane or cut a fresh spot.",
+    Warn.HAND_BEHIND: "A hand or the bench behind a thin board was read too. Not counted; hold it clear.",
+    Warn.PINS_ACROSS: "The pins stood across the grain, where wood resists more: it may be wetter than it reads; it’s less certain.",
     Warn.METAL: "Metal was near: it carries current and bends the field. Not counted; read a hand’s width away.",
     Warn.FITTED_OVENDRY: "Its ovendry weight was worked out from all its weighings together.",
     Warn.ESTIMATED_OVENDRY: "Its ovendry weight was only estimated from size and species: good for wet wood, of little use near dry.",
@@ -86,7 +86,7 @@ def _describe_step(step: dict[str, Any], system: System) -> StepDescription:
 
 def where_and_how(reading: Reading) -> str:
     """Where on the piece and how a reading was taken, but for the name of its meter."""
-    weighed = f"{reading.get_method_display()}, {points(wet_basis(reading.moisture))} % on the wet basis"
+    weighed = f"{reading.get_method_display()}, {points(wet_basis(reading.moisture))}% on the wet basis"
     parts = (
         (reading.meter is None, weighed),
         (reading.layer in TOLD_LAYERS, reading.get_layer_display()),
@@ -111,25 +111,25 @@ def _read(data: Any, system: System) -> str:
     how = f"with {data['meter']}" if data["meter"] else HOW[Method(data["method"])]
     shown = " ".join(f"{layer + ' ' if layer in TOLD_LAYERS else ''}{typed(raw)}" for layer, raw in data["shown"])
     meant = " ".join(bounded(moisture, bound) for moisture, bound in data["moistures"])
-    return f"{data['subject']} {how}: {shown + ' read, ' if shown else ''}{meant} % corrected"
+    return f"{data['subject']} {how}: {shown + ' read, ' if shown else ''}{meant}% corrected"
 
 
 def _put_back(data: Any, system: System) -> str:
-    return f"{data['subject']}: a reading of {points(data['moisture'])} % put back"
+    return f"{data['subject']}: a reading of {points(data['moisture'])}% put back"
 
 
 def _taken_out(data: Any, system: System) -> str:
-    return f"{data['subject']}: reading of {points(data['moisture'])} % taken out"
+    return f"{data['subject']}: reading of {points(data['moisture'])}% struck out"
 
 
 def _corrected(data: Any, system: System) -> str:
-    text = f"{data['subject']}: reading of {points(data['before'])} % corrected to {points(data['moisture'])} %"
+    text = f"{data['subject']}: reading of {points(data['before'])}% corrected to {points(data['moisture'])}%"
     return f"{text}; it had been entered for {data['moved_from']}" if data.get("moved_from") else text
 
 
 def _checked(data: Any, system: System) -> str:
     def written(figure: float) -> str:
-        return weighed_mass(figure, system) if data["is_mass"] else f"{points(figure)} %"
+        return weighed_mass(figure, system) if data["is_mass"] else f"{points(figure)}%"
 
     return f"{data['subject']} checked, {data['of']}: showed {written(data['shown'])} for {written(data['expected'])}"
 
@@ -153,7 +153,7 @@ LOG_OF_METERS: dict[str, Sentence] = {
     "added": "New meter: {subject}",
     "changed": "Meter changed: {subject}",
     "checked": _checked,
-    "checked_today": lambda data, system: f"{_checked(data, system)}; the day’s readings are taken against it",
+    "checked_today": lambda data, system: f"{_checked(data, system)}; the day’s readings are compared with it",
     "retired": "{subject} retired",
     "back_in_use": "{subject} back in use",
     "removed": "{subject} removed",

@@ -75,7 +75,7 @@ def put(form: BoardForm, asker: Asker, subject: None) -> Put[MovingBoard] | Cann
     typed = form.cleaned_data
     if not typed["species_key"] or typed["width_m"] is None or typed["from_moisture"] is None:
         return CannotPut(
-            Why.STILL_TO_SAY, "Say which wood, how wide it is and what it reads now. Where nothing else is said, it goes to 8 %."
+            Why.STILL_TO_SAY, "Say which wood, how wide it is and what it reads now. Where nothing else is said, it goes to 8%."
         )
     return Put(
         MovingBoard(
@@ -116,7 +116,7 @@ def present(put: Put[MovingBoard], moved: Movement, reader: Reader) -> Presentat
     else:
         lead = Lead("No change", "that shows in its width")
     reason = (
-        f"From {points(board.from_moisture)} % to {points(board.to_moisture)} % it will measure {cut_length(after.width_m, system)} "
+        f"From {points(board.from_moisture)}% to {points(board.to_moisture)}% it will measure {cut_length(after.width_m, system)} "
         f"by {cut_length(after.thickness_m, system)}"
     )
     if board.is_a_top:
@@ -150,7 +150,7 @@ def _working(board: MovingBoard, moved: Movement, reader: Reader) -> Folded:
     rows = [
         Row("Width", (becomes(board.width_m, after.width_m),)),
         Row("Thickness", (becomes(board.thickness_m, after.thickness_m),)),
-        Row("Length (0.15 %)", (number(moved.length_change_m),)),
+        Row("Length (0.15%)", (number(moved.length_change_m),)),
         Row("Corners out of square, by the diagonals", (number(after.diamond_m),)),
     ]
     if moved.by_coefficient_m is not None:
@@ -163,13 +163,13 @@ def _working(board: MovingBoard, moved: Movement, reader: Reader) -> Folded:
             (
                 f"Rings at {ring_angle_deg(*board.pith):.0f}° to the wide face. Where its pith lay is not known; it is taken to be"
                 f" {cut_length(math.hypot(*board.pith), system)} from the middle, half as far again as the board is wide."
-                f" {species.common_name} shrinks {points(figures.radial)} % radially and {points(figures.tangential)} % tangentially from"
+                f" {species.common_name} shrinks {points(figures.radial)}% radially and {points(figures.tangential)}% tangentially from"
                 f" green to ovendry{worked_back}, in proportion below fibre saturation at"
-                f" {points(figures.fibre_saturation, 0)} % (Wood Handbook ch. 4; confidence {species.confidence}). Each point of the"
+                f" {points(figures.fibre_saturation, 0)}% (Wood Handbook ch. 4; confidence {species.confidence}). Each point of the"
                 " section moves by those two about the pith, which is exact for a piece that does not hold it."
             ),
             (
-                "± is two standard deviations of a single board about its species’ mean (15 % of the movement each). A finish slows this"
+                "± is two standard deviations of a single board about its species’ mean (15% of the movement each). A finish slows this"
                 " and does not stop it."
             ),
         ),

@@ -94,7 +94,7 @@ def put(form: ElsewhereForm, asker: Asker, subject: None) -> Put[PieceThatMoves]
     if form.errors:
         raise ValidationError("errors")
     if here is None or there is None:
-        raise StillToSay("Name the moistures of each place, at its driest and at its dampest.")
+        raise StillToSay("Give the moistures of each place, at its driest and at its dampest.")
     return Put(
         PieceThatMoves(
             species,
@@ -160,7 +160,7 @@ def present(put: Put[PieceThatMoves], move: MovedElsewhere, reader: Reader) -> P
     rows = [
         Row("Shrinks at most", (Cell(f"{size(moved.shrink_m)} ± {uncertain_length(moved.shrink_uncertainty_m, system)}", is_number=True),)),
         Row("Grows at most", (Cell(f"{size(moved.growth_m)} ± {uncertain_length(moved.growth_uncertainty_m, system)}", is_number=True),)),
-        Row("By its air alone", (Cell(both_ways(air.growth_m, air.shrink_m, system), is_number=True),)),
+        Row("If it kept up with the air", (Cell(both_ways(air.growth_m, air.shrink_m, system), is_number=True),)),
     ]
     instead = [
         Says(f"No year of {home.instead} is known, so {home.name} is taken for it.", Manner.HINT)
@@ -170,7 +170,7 @@ def present(put: Put[PieceThatMoves], move: MovedElsewhere, reader: Reader) -> P
     return Presentation(
         Lead(most, f"at most, in {size(piece.width_m)}"),
         f"It leaves {piece.here.name} at {percent(course.built)}. In {piece.there.name} it is driest in {low_when} ({percent(course.low)})"
-        f" and dampest in {high_when} ({percent(course.high)}) of its first two years; half of its farthest way is gone {half}.",
+        f" and dampest in {high_when} ({percent(course.high)}) of its first two years; half the change is done {half}.",
         (Drawn("years"), Table(rows, narrow=True), Says(risk(move.held, system), Manner.HINT), Says(ADVICE, Manner.HINT), *instead),
     )
 

@@ -22,7 +22,7 @@ class Sized(Protocol):
     def length_m(self) -> float: ...
 
 
-# A piece's own shrinkage varies by about 15 % about its species' mean (Wood Handbook ch. 4), one standard deviation.
+# A piece's own shrinkage varies by about 15% about its species' mean (Wood Handbook ch. 4), one standard deviation.
 SHRINKAGE_SPREAD = 0.15
 # Half of what is written at the least.
 LEAST_SHOWN_M = 5e-5

@@ -116,7 +116,7 @@ def put(form: SeasonForm, asker: Asker, subject: None) -> Put[SeasonOfWoods]:
     """
     typed, home = form.cleaned_data, form.home_fields.read()
     if home is None:
-        raise StillToSay("Name the moistures of the dry and of the damp season.")
+        raise StillToSay("Give the moistures of the dry and the damp season.")
     if home.series is None:
         low, high = home.low, home.high
     else:

@@ -80,7 +80,7 @@ TOOLS.add(
         10,
         "made",
         "What will it do once it is built?",
-        "Once built",
+        "Once it’s built",
         "movement",
         "M4 12H60V17H4ZM10 17V36M54 17V36",
         "movement/",
@@ -120,7 +120,7 @@ TOOLS.add(
     Tool[ElsewhereForm, PieceThatMoves, MovedElsewhere](
         40,
         "elsewhere",
-        "What happens if it moves elsewhere?",
+        "What happens if it goes to another home?",
         "Move it elsewhere",
         "movement",
         "M4 34V18L14 8L24 18V34ZM40 34V18L50 8L60 18V34ZM28 26H36M33 23L36 26L33 29",
@@ -180,7 +180,7 @@ TOOLS.add(
             script="site/js/pages/season.js",
             family="made",
             beside="movement/through.html",
-            not_known="No source at hand gives the shrinkage of {subject}, so nothing is computed for it.",
+            not_known="None of our sources gives the shrinkage of {subject}, so nothing is computed for it.",
             examples=(thing_example(thing),),
         )
         for thing in THINGS.values()

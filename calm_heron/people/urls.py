@@ -10,5 +10,6 @@ urlpatterns = [
     path("withdraw/", views.withdraw, name="withdraw"),
     path("new-password/", views.new_password, name="new_password"),
     path("role/", views.change_role, name="change_role"),
+    path("backup/", views.backup, name="backup"),
     path("units/", views.set_units, name="set_units"),
 ]

@@ -9,7 +9,8 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from calm_heron.people import actions, queries
+from calm_heron.jobs.standing import failed_backup, newest_backup
+from calm_heron.people import actions, backup_words, queries
 from calm_heron.people.forms import InviteForm, MemberForm, OneForm, SettingsForm, WorkshopForm
 from calm_heron.site.addresses import onward
 from calm_heron.site.dates import UTC, zones
@@ -81,6 +82,13 @@ def people_page(request: WorkshopRequest, **forms: Any) -> dict[str, Any]:
     }
 
 
+@in_workshop()
+def backup(request: WorkshopRequest) -> HttpResponse:
+    """When the whole installation was last backed up, and who does that how. Nothing of it can be had through the web."""
+    is_operator = getattr(request.user, "is_operator", False)
+    return render(request, "people/backup.html", backup_words.described(newest_backup(), failed_backup(), is_operator))
+
+
 @require_POST
 @in_workshop(write=Role.OWNER)
 def invite(request: WorkshopRequest) -> HttpResponse:
@@ -90,7 +98,7 @@ def invite(request: WorkshopRequest) -> HttpResponse:
 
     def do() -> str:
         actions.invite(request.membership, form.cleaned_data["role"])
-        return reverse("people", args=[request.workshop.slug]) + "#invitations"
+        return reverse("people", args=[request.workshop.slug]) + "#invite"
 
     return once_or_told(request, do, reverse("people", args=[request.workshop.slug]))
 

@@ -2,4 +2,4 @@
 
 from calm_heron.plugs import PARTS, Part
 
-PARTS.add(Part(30, "Stock", "stock", key="s", phone="Stock"))
+PARTS.add(Part(30, "Stock", "stock", key="s", phone="Stock", group="Wood"))

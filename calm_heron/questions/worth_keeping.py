@@ -21,5 +21,5 @@ def as_a_piece(reader: Reader, key: str) -> tuple[Says, ...]:
         return ()
     if asker.is_member and asker.membership.may_make:
         address = f"{reverse('new_piece', args=[asker.workshop.slug])}?{reader.typed}"
-        return (Says("", Manner.HINT, link=address, link_words="Keep it as a piece"),)
+        return (Says("", Manner.HINT, link=address, link_words="Add to stock"),)
     return into_a_workshop(reader, key)

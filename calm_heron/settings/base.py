@@ -73,6 +73,7 @@ INSTALLED_APPS = [
     "calm_heron.builds",
     "calm_heron.devices",
     "calm_heron.ask",
+    "calm_heron.finding",
     "calm_heron.pieces",
     "calm_heron.today",
     "calm_heron.demo",

@@ -62,8 +62,11 @@ def carried_by_every_answer(get_response: Callable[..., Any]) -> Callable[..., A
 
 # A number and its unit, or ± and its number, parted by a plain space.
 PARTED = re.compile(
-    r"(?<=\d)\s+(?=(?:%|°|mm\b|m\b|in\b|ft\b|kg\b|g\b|lb\b|oz\b|points?\b|days?\b|weeks?\b|months?\b|years?\b))|(?<=±)\s+(?=\d)"
+    r"(?<=\d)\s+(?=(?:mm\b|m\b|in\b|ft\b|kg\b|g\b|lb\b|oz\b|points?\b|days?\b|weeks?\b|months?\b|years?\b))|(?<=±)\s+(?=\d)"
+    r"|(?<=\d) (?=\d+/\d)"
 )
+# Percent and degrees stand close to their number.
+APART = re.compile(r"(?<=\d)\s+(?=[%°])")
 # Text between tags; what is typed into fields and titles of the window stays as it is.
 BETWEEN = re.compile(r"(<(?:textarea|title|script|style)\b.*?</(?:textarea|title|script|style)>|<[^>]*>)", re.DOTALL)
 
@@ -71,11 +74,11 @@ BETWEEN = re.compile(r"(<(?:textarea|title|script|style)\b.*?</(?:textarea|title
 def unbroken_text(html: str) -> str:
     """A page in which no line ends between a number and its unit.
 
-    >>> unbroken_text('<p title="8 mm">8 mm ± 1 %</p>')
-    '<p title="8 mm">8\\xa0mm ±\\xa01\\xa0%</p>'
+    >>> unbroken_text('<p title="8 mm">8 mm ± 1%, 1 3/8 in</p>')
+    '<p title="8 mm">8\\xa0mm ±\\xa01%, 1\\xa03/8\\xa0in</p>'
     """
     parts = BETWEEN.split(html)
-    parts[::2] = [part if not part or part.isspace() else PARTED.sub("\u00a0", part) for part in parts[::2]]
+    parts[::2] = [part if not part or part.isspace() else PARTED.sub("\u00a0", APART.sub("", part)) for part in parts[::2]]
     return "".join(parts)
 
 

@@ -57,11 +57,11 @@ def percent(fraction: float, digits: int | None = None) -> str:
     """A moisture with its sign, not to be parted from it; a decimal where it is not whole and small enough for that to matter.
 
     >>> percent(0.2), percent(0.084), percent(0.612)
-    ('20\\xa0%', '8.4\\xa0%', '61\\xa0%')
+    ('20%', '8.4%', '61%')
     """
     if digits is None:
         digits = 1 if fraction < WET and abs(fraction * 100 - round(fraction * 100)) > 0.05 else 0
-    return f"{points(fraction, digits)}\u00a0%"
+    return f"{points(fraction, digits)}%"
 
 
 def bounded(fraction: float | None, bound: str = Bound.NONE, digits: int = 1) -> str:

@@ -2,4 +2,4 @@
 
 from calm_heron.plugs import KEYS, Keys
 
-KEYS.add(Keys(50, ((("↑", "↓"), "walk a list"), (("Enter",), "opens a row"), (("x",), "chooses it"))))
+KEYS.add(Keys(50, ((("j", "k"), "walk a list, the arrows too once in it"), (("Enter",), "opens a row"), (("x",), "chooses it"))))

@@ -47,7 +47,7 @@ def _no_stack_stands_there(place: Place, **_: Any) -> None:
 def build_stack(
     by: Membership, lots: Sequence[Piece], place: Place, built_on: date, start_moisture: float, *, tag: str = "", **built: Any
 ) -> Stack:
-    """Keep a stack of these lots, and move them to its place.
+    """Add a stack of these lots, and move them to its place.
 
     Raises:
         Refused: no lots, too many, one that is used up or lies in another stack already, or a tag that is taken.
@@ -65,7 +65,7 @@ def build_stack(
             raise Refused(f"{piece.tag} is not in stock any more.", "lots")
         other = StackLot.objects.filter(piece=piece, standing=True).select_related("stack").first()
         if other is not None:
-            raise Refused(f"{piece.tag} lies in {other.stack.tag} already: take that down first.", "lots")
+            raise Refused(f"{piece.tag} is in {other.stack.tag} already: take that down first.", "lots")
     being_stacked.send(Stack, pieces=pieces)
     stack = Stack.objects.create(
         workshop=by.workshop, tag=tag, place=place, built_on=built_on, start_moisture=start_moisture, added_by=by.person, **built
@@ -88,7 +88,7 @@ def change_stack(by: Membership, stack: Stack, version: int, **changes: Any) -> 
     """Turn it, cover it, set it on other stickers, move it: each is an event in the log.
 
     Raises:
-        Overtaken: somebody else has changed it since ``version``. Refused: it was taken down.
+        Overtaken: someone else has changed it since ``version``. Refused: it was taken down.
     """
     require(by, Role.HELPER)
     row = Stack.unchanged(by, stack.pk, version)
@@ -243,7 +243,7 @@ def stand_again(by: Membership, stack: Stack) -> None:
     lots = list(row.lots.filter(out_at=last).select_related("piece"))
     for lot in lots:
         if lot.piece.status != Status.IN_STOCK or StackLot.objects.filter(piece=lot.piece, standing=True).exists():
-            raise Refused(f"{lot.piece.tag} is used up or lies in another stack by now, so {row.tag} stays down.")
+            raise Refused(f"{lot.piece.tag} is used up or in another stack by now, so {row.tag} stays down.")
         if lot.piece.place_id != row.place_id:
             raise Refused(f"{lot.piece.tag} was moved by now, so {row.tag} stays down.")
     being_stacked.send(Stack, pieces=[lot.piece for lot in lots])

@@ -77,7 +77,7 @@ class SizesField(LengthField):
             raise forms.ValidationError(sentence(unread.why)) from None
         for size in found:
             if not self.low <= size.metres <= self.high:
-                raise forms.ValidationError(f"{self.write(size.metres)} is outside what is possible here: {self.limits()}.")
+                raise forms.ValidationError(f"{self.write(size.metres)} is out of range: {self.limits()}.")
         return found
 
     def in_units(self, text: str, before: System) -> str:
@@ -205,7 +205,7 @@ class StackForm(OfLotsForm):
         self.fields["turned"] = forms.ChoiceField(required=False, label="The wind blows", choices=StackTurned.choices)
         self.fields["cover"] = forms.ChoiceField(required=False, label="It lies", choices=Cover.choices)
         self.fields["wind"] = forms.ChoiceField(
-            required=False, label="The yard lies", choices=sorted(YARDS, key=lambda pair: pair[0] != "usual")
+            required=False, label="The yard is", choices=sorted(YARDS, key=lambda pair: pair[0] != "usual")
         )
         self.fields["where"] = forms.ChoiceField(required=False, label="Air", choices=drying.where_choices(self.places))
 

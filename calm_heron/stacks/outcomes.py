@@ -22,7 +22,7 @@ MOST = 200
 
 @dataclass(frozen=True)
 class Outcome:
-    """A stack or a load from its beginning to its end: days foretold (with the band that eight in ten lie in) and taken, moisture wanted
+    """A stack or a load from its beginning to its end: days forecast (with the band that eight in ten lie in) and taken, moisture wanted
     and come (fractions; mean, driest and wettest board), wood in and out (m³), and what it took. None: nobody knows."""
 
     tag: str
@@ -59,7 +59,7 @@ class Outcome:
 
     @property
     def times_as_long(self) -> float | None:
-        """How many times as long as foretold it took; None where one of the two is not known."""
+        """How many times as long as forecast it took; None where one of the two is not known."""
         return self.taken_days / self.foretold_days if self.is_over and self.foretold_days else None
 
     @property
@@ -126,9 +126,9 @@ HEADS = (
     "wood",
     "began",
     "ended",
-    "days foretold",
+    "days forecast",
     "days taken",
-    "wanted %",
+    "target %",
     "came %",
     "driest %",
     "wettest %",

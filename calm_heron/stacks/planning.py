@@ -47,7 +47,7 @@ STEPS, BEYOND = 24, 1.3
 
 @dataclass(frozen=True)
 class Times:
-    """Days until boards are at 20 % (infinite: never): the mean of the stack, those at its edges, those in its heart."""
+    """Days until boards are at 20% (infinite: never): the mean of the stack, those at the edges, those in the middle."""
 
     mean: float
     edge: float
@@ -102,7 +102,7 @@ def loads_of(form: StackForm) -> list[Load]:
     typed = form.cleaned_data
     if form.is_of_lots:
         if not typed["lots"]:
-            raise StillToSay("Name the lots of the stack, by their tags.")
+            raise StillToSay("List the lots of the stack by their tags.")
         return [lot_of(piece, typed["moisture"]) for piece in typed["lots"]]
     if not typed["species_key"]:
         raise StillToSay("Say which wood is to be stacked.")
@@ -122,7 +122,7 @@ def lot_of(piece: Piece, moisture: float | None) -> Load:
 
 
 def green(species: Species) -> float:
-    """What a wood is sawn at; 80 % where no source at hand tells."""
+    """What a wood is sawn at; 80% where no source at hand tells."""
     figures = figures_of(species)
     return figures.green_moisture if figures else 0.8
 
@@ -231,7 +231,7 @@ _days: Memory[float] = Memory(512)
 
 
 def days_in(figures: Figures, load: Load, series: AirSeries, exposure: Stack) -> float:
-    """Days until a board of a load is at 20 % there; infinite where it never is. Remembered."""
+    """Days until a board of a load is at 20% there; infinite where it never is. Remembered."""
     key = (digest_of((figures.wood, exposure)), round(load.thickness_m, 5), round(load.moisture, 4), digest_of(series))
 
     def make() -> float:
@@ -248,7 +248,7 @@ _places: Memory[tuple[float, float]] = Memory(256)
 
 
 def times_of(figures: Figures, load: Load, series: AirSeries, stack: Stack) -> Times:
-    """How long the stack takes in the mean, at its edges and in its heart."""
+    """How long the stack takes in the mean, at the edges and in the middle."""
     mean = days_in(figures, load, series, stack)
     if not np.isfinite(mean) or mean > LONGEST_DAYS / 2:
         return Times(mean, np.inf, np.inf)

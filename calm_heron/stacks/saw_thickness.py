@@ -113,7 +113,7 @@ def present(put: Put[BoardToSaw], sawn: Sawn, reader: Reader) -> Presentation:
     """The size, and where it goes."""
     system = reader.system
     goes = (
-        ("The saw’s wandering", sawn.variation_m),
+        ("Saw variation", sawn.variation_m),
         ("Shrinkage", sawn.shrinks_m),
         ("Cup of its rings, planed away", sawn.warp_m),
         ("Planed off both faces", sawn.planing_m),

@@ -41,7 +41,7 @@ PARTS = ((LotPart.OUTER, "outside"), (LotPart.MIDDLE, "half way in"), (LotPart.D
 
 @dataclass(frozen=True)
 class Progress:
-    """A stack from the day it was built on: its moisture now at the edge and in the heart, and the days from now until the heart is at 20 %
+    """A stack from the day it was built on: its moisture now at the edge and in the heart, and the days from now until the heart is at 20%
     (infinite: never).
 
     ``pace`` is how much faster than usual its own readings have it dry, None where too few were taken to say.

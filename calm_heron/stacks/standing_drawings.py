@@ -66,7 +66,7 @@ def yard(result: list[StackNow], system: System, width: int = WIDE) -> YardMap:
     stacks = []
     for placement, x, y, long, wide in placed:
         moisture = _mean(placement)
-        said = "ready to move" if placement.is_ready else f"{points(moisture, 0)} %, day {placement.days}"
+        said = "ready to move" if placement.is_ready else f"{points(moisture, 0)}%, day {placement.days}"
         stacks.append(
             OnMap(
                 placement.stack.tag,

@@ -86,7 +86,7 @@ def _shown(request: WorkshopRequest, stack: Stack, form: BuiltForm, note: Happen
 
 @in_workshop(write=Role.MAKER, only=True)
 def build(request: WorkshopRequest) -> HttpResponse:
-    """Keep a stack that is built."""
+    """Add a stack that is built."""
     form = BuiltForm(request.POST or None, membership=request.membership, new=True, initial=_begun(request))
     if form.is_valid():
         answer = once_or_again(request, form, lambda: _keep(request, form))

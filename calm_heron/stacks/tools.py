@@ -6,13 +6,13 @@ from calm_heron.stacks.forms import StackForm
 from calm_heron.stacks.planning import StackPlan, StackToBuild
 from calm_heron.stock.subjects import sawn
 
-NEIGHBOURS.add(Neighbour(10, "stacks", "What stands", "stacks"))
+NEIGHBOURS.add(Neighbour(10, "stacks", "Stacks", "stacks"))
 TOOLS.add(
     Tool[StackForm, StackToBuild, StackPlan](
         20,
         "stack",
-        "How do I stack it?",
-        "Stack",
+        "How should I stack it?",
+        "Plan a stack",
         "stacks",
         "M6 8H58M6 14H58M6 20H58M6 26H58M12 8V26M32 8V26M52 8V26M12 30V36M32 30V36M52 30V36",
         "stacks/plan/",
@@ -24,7 +24,7 @@ TOOLS.add(
         gist=planning.gist,
         present=words.present,
         drawings={"stack": Drawing("stacks/views.html", drawings.stack)},
-        subject=Subject(sawn, "An imagined stack"),
+        subject=Subject(sawn, "Without stock"),
         examples=(
             Example(
                 {
@@ -54,7 +54,7 @@ TOOLS.add(
     Tool(
         30,
         "saw",
-        "How thick do I saw it?",
+        "How thick should I saw it?",
         "Saw thickness",
         "stacks",
         "M6 12H58V28H6ZM6 20H58M58 20L62 16M58 20L62 24",

@@ -100,8 +100,8 @@ def breach(search: FoundBreach, system: System) -> str:
             "The sun is on wet oak in the warm months: its faces and ends check. Hang shade cloth on its sides, or stand it where a"
             " building shades it."
         ),
-        Breach.MIXED_SPECIES: "Two woods in one stack dry at two paces: the quick one waits, or is taken from beneath the slow one.",
-        Breach.CHIMNEY: f"So wide a pile wants a chimney of {size['chimney']} and more up its middle.",
+        Breach.MIXED_SPECIES: "Two woods in one stack dry at two paces: the quick one waits, or is pulled from under the slow one.",
+        Breach.CHIMNEY: f"A pile this wide needs a chimney of {size['chimney']} and more up its middle.",
     }[search.breach]
 
 
@@ -115,7 +115,7 @@ def present(put: Put[StackToBuild], plan: StackPlan, reader: Reader) -> Presenta
     member = reader.asker.membership
     if put.tells["tags"] and member.may_make:
         build = reverse("build_stack", args=[reader.asker.workshop.slug])
-        parts.append(Button("Keep it as built", f"{build}?{urlencode({'lots': ', '.join(put.tells['tags'])})}"))
+        parts.append(Button("Save as built", f"{build}?{urlencode({'lots': ', '.join(put.tells['tags'])})}"))
     parts += [
         Caution("stack"),
         Says(cover(question), Manner.HINT),
@@ -152,7 +152,7 @@ def counts(plan: StackPlan, system: System, grades: Mapping[str, tuple[int, floa
         lines += [
             ("Dry wood, and the water in it", f"{rough_mass(pile.mass.wood_kg, system)} + {rough_mass(pile.mass.water_kg, system)}"),
             (
-                "On the bearer that bears most",
+                "On the most loaded bearer",
                 f"{rough_mass(pile.bearer_kg, system)}, {_pressure(pile.ground_kpa or 0.0, system)} under it",
             ),
         ]
@@ -161,7 +161,7 @@ def counts(plan: StackPlan, system: System, grades: Mapping[str, tuple[int, floa
     lines.append(("Weight on top, against warp (in trials)", rough_mass(pile.top_kg, system)))
     if plan.times:
         lines += [
-            (f"At 20 %, {in_system(OTHERWISE[way], system)}", f"{days:.0f} days, not {plan.times.mean:.0f}") for way, days in plan.others
+            (f"At 20%, {in_system(OTHERWISE[way], system)}", f"{days:.0f} days, not {plan.times.mean:.0f}") for way, days in plan.others
         ]
     return Table(
         [Row(name, (Cell(said, is_number=True),)) for name, said in lines], caption="What it takes, and what it weighs", narrow=True
@@ -185,8 +185,8 @@ def working(plan: StackPlan, system: System) -> list[str]:
     if plan.through:
         said.append(
             "The air: wind, and the weight of air that was cooled, against friction between the boards; on its way it takes up what the"
-            " boards give, so the heart dries later than the edges. Lines are darker the moister the air is: they begin at"
-            f" {points(plan.through.humidity[0], 0)} % and leave at {points(plan.through.gained, 0)} points more. Wind comes from either"
+            " boards give, so the middle dries later than the edges. Lines are darker the moister the air is: they begin at"
+            f" {points(plan.through.humidity[0], 0)}% and leave at {points(plan.through.gained, 0)} points more. Wind comes from either"
             " side in turn. Top and bottom of a stack, wet ground and sun are not in the figures. No measured profile across a stack is"
             " known to us: its heart may lag more than is said here, so put a sample board there."
         )
@@ -217,10 +217,10 @@ def time(planned: StackPlan, place: str) -> str:
     if times is None:
         return ""
     if not np.isfinite(times.mean):
-        return f"In the air of {place} it does not come to 20 % within ten years."
-    text = f"In the air of {place}, begun today, it is at 20 % after about {span(times.mean)}"
+        return f"In the air of {place} it does not come to 20% within ten years."
+    text = f"In the air of {place}, started today, it reaches 20% after about {span(times.mean)}"
     if np.isfinite(times.middle) and np.isfinite(times.edge) and times.middle > 1.05 * times.edge:
-        text += f": its edges after {span(times.edge)}, its heart after {span(times.middle)}"
+        text += f": its edges after {span(times.edge)}, its middle after {span(times.middle)}"
     return text + "."
 
 
@@ -234,7 +234,7 @@ def cover(planned: StackToBuild) -> str:
     if planned.cover == "shade":
         return (
             "Shade cloth takes the sun off the sides and about four tenths of the wind (our judgement): it costs some days, and spares oak"
-            " its checks. Take it off once the boards are under 30 %."
+            " its checks. Take it off once the boards are under 30%."
         )
     if planned.cover == "none":
         return (
@@ -251,5 +251,4 @@ def pace(stack: StackNow) -> str:
     share = stack.progress.pace
     if 0.9 < share < 1.1:
         return "Its readings say that it dries as usual."
-    said = f"{share:.1f} times as fast" if share > 1 else f"{share:.0%} as fast".replace("%", " %")
-    return f"Its readings say that its wood gives off water {said} as usual, and this counts on it."
+    return f"By its readings it’s drying at {share:.0%} of the usual pace, and the forecast goes by that."

@@ -39,7 +39,7 @@ def _days(felled: date | None, sawn: date | None) -> dict[str, str]:
         if day and day.year < FIRST_YEAR:
             wrong[name] = "that is before anybody kept such a log"
         elif day and day > timezone.localdate():
-            wrong[name] = "that day is still to come"
+            wrong[name] = "that day is in the future"
     if felled and sawn and sawn < felled:
         wrong.setdefault("sawn_on", "it was sawn before it was felled; is one of the two wrong?")
     return wrong

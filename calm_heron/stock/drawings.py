@@ -50,7 +50,7 @@ def grain_pictures() -> list[GrainPicture]:
 # The wall of pictures to compare an end with: ring angles side by side, for three distances from the centre of the tree.
 WALL_ANGLES = (0, 15, 30, 45, 60, 75, 90)
 WALL_DISTANCES = (
-    (0.04, "close to the heart: rings bend strongly"),
+    (0.04, "close to the pith: rings bend strongly"),
     (0.12, "half way out"),
     (0.35, "far out in a thick tree: rings run nearly straight"),
 )

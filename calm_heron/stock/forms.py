@@ -63,7 +63,7 @@ class PieceForm(CalmForm):
         widget=forms.TextInput(attrs={"inputmode": "numeric", "autocomplete": "off"}),
         help_text="More than one is a lot; sample boards stand for it.",
     )
-    seasoning = forms.ChoiceField(label="It comes", choices=Seasoning.choices, widget=forms.RadioSelect, initial=Seasoning.AIR)
+    seasoning = forms.ChoiceField(label="Condition", choices=Seasoning.choices, widget=forms.RadioSelect, initial=Seasoning.AIR)
     ends_sealed = forms.BooleanField(label="Its ends are sealed", required=False)
     has_pith = forms.BooleanField(label="The pith is inside", required=False)
     has_sapwood = forms.BooleanField(label="It has sapwood", required=False)
@@ -132,7 +132,7 @@ class PieceForm(CalmForm):
         thickness, width, length = self.traits.size_names
         hints = {
             "thickness_m": (
-                f"{'5/4 or 1 3/8' if inch else '27'}. The size it has, not the size it will have." if thickness == "Thickness" else ""
+                f"{'5/4 or 1 3/8' if inch else '27'}. The size now, not the finished size." if thickness == "Thickness" else ""
             ),
             "width_m": "Across the grain; the usual one of a lot." if width == "Width" else "",
             "length_m": "" if length != "Length" else "8 ft or 96." if inch else "2400 or 2.4 m.",

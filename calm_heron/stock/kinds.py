@@ -12,8 +12,8 @@ from wood.sizes import Shape
 
 class Seasoning(models.TextChoices):
     GREEN = "green", "Green"
-    AIR = "air", "Air dried"
-    KILN = "kiln", "Kiln dried"
+    AIR = "air", "Air-dried"
+    KILN = "kiln", "Kiln-dried"
 
 
 class PieceKind(models.TextChoices):
@@ -89,7 +89,7 @@ TRAITS = {
         Shape.LOG,
         (None, "Diameter at the middle", "Length"),
         Seasoning.GREEN,
-        advice="Outside and heart, at a fresh cut if you can.",
+        advice="Surface and core, at a fresh cut if you can.",
         outer="Outside",
         inner="Heart",
         surface="bark",

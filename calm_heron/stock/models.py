@@ -131,7 +131,7 @@ class Piece(Versioned, WorkshopRow):
         """Who did what to it, as the log has it."""
         last = log.entries(self.workshop, "stock", self.tag).first()
         if last is None:
-            return f"Somebody else has changed {self.tag} since you opened it."
+            return f"Someone else has changed {self.tag} since you opened it."
         return f"{last.by} was first: “{describe(last, self.workshop.system)}”."
 
     @property
@@ -226,7 +226,7 @@ class OwnSpecies(Versioned, WorkshopRow):
         return self.common_name
 
     def overtaken_words(self) -> str:
-        return "Somebody else has changed these figures meanwhile."
+        return "Someone else has changed these figures since you opened it."
 
     @property
     def is_published(self) -> bool:

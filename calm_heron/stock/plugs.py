@@ -6,7 +6,7 @@ from typing import Any
 from django.urls import reverse
 
 from calm_heron.air import queries as air
-from calm_heron.plugs import DEMO_PARTS, LOG_KINDS, PANELS, DemoPart, LogKind, Panel, Slot
+from calm_heron.plugs import DEMO_PARTS, LOG_KINDS, PAGES, PANELS, DemoPart, LogKind, Page, Panel, Slot
 from calm_heron.stock import demo, words
 from calm_heron.stock.faults import fault_of, faults
 from calm_heron.stock.forms import BulkForm, PhotoForm
@@ -55,6 +55,13 @@ COLUMNS.add(
     Column(10, "tag", "Tag", "stock/cells/tag.html", order_by="tag", values=lambda pieces, question: faults(question.workshop)),
     Column(20, "species", "Species", "stock/cells/species.html", "wide-only", "wide-only", order_by="species_key"),
     Column(60, "size", "Size", "stock/cells/size.html", "wide-only", "wide-only whitespace-nowrap"),
-    Column(70, "place", "Lies in", "stock/cells/place.html", "wide-only", "wide-only", order_by="place__name", joins=("place",)),
+    Column(70, "place", "Place", "stock/cells/place.html", "wide-only", "wide-only", order_by="place__name", joins=("place",)),
 )
 DEMO_PARTS.add(DemoPart(30, (Photo, Piece, OwnSpecies), demo.load))
+PAGES.add(
+    Page(31, "Add wood", "new_piece", words="new piece board lot log bowl", beside="Stock", may="may_make"),
+    Page(32, "Print labels", "labels", words="label sheet tags codes", beside="Stock"),
+    Page(33, "Export CSV", "table_out", words="table spreadsheet download out", beside="Stock"),
+    Page(34, "Import CSV", "table_in", words="table spreadsheet notebook in", beside="Stock", may="may_make"),
+    Page(35, "Species figures", "species_book", words="shrinkage density own woods", beside="Stock"),
+)

@@ -66,7 +66,7 @@ class OwnSpeciesForm(CalmForm):
         super().__init__(*args, **kwargs)
 
     def build(self) -> None:
-        for name, label in zip(self.GRAVITY, ("Specific gravity, green volume", "Specific gravity at 12 %"), strict=True):
+        for name, label in zip(self.GRAVITY, ("Specific gravity, green volume", "Specific gravity at 12%"), strict=True):
             low, high = OWN_FIGURES[name]
             self.fields[name] = forms.FloatField(
                 label=label, min_value=low, max_value=high, required=False, widget=forms.TextInput(attrs=PLAIN_NUMBER)
@@ -81,7 +81,7 @@ class OwnSpeciesForm(CalmForm):
         cleaned = super().clean()
         gravity = [cleaned.get(name) for name in self.GRAVITY]
         if all(gravity) and (gravity[0] or 0.0) >= (gravity[1] or 0.0):
-            self.add_error("specific_gravity_12", "At 12 % the wood has shrunk, so this figure is the larger of the two.")
+            self.add_error("specific_gravity_12", "At 12% the wood has shrunk, so this figure is the larger of the two.")
         radial, tangential = (cleaned.get(name) for name in ("shrinkage_radial", "shrinkage_tangential"))
         if self.published:
             radial, tangential = radial or self.published.shrinkage_radial, tangential or self.published.shrinkage_tangential

@@ -96,7 +96,7 @@ def figures(row: Any) -> dict[str, float]:
 # What the figures are called, and whether they are shares.
 FIGURE_NAMES = {
     "specific_gravity_green": ("specific gravity, green", False),
-    "specific_gravity_12": ("specific gravity at 12 %", False),
+    "specific_gravity_12": ("specific gravity at 12%", False),
     "shrinkage_radial": ("% radial shrinkage", True),
     "shrinkage_tangential": ("% tangential shrinkage", True),
     "fibre_saturation": ("% fibre saturation", True),

@@ -52,8 +52,8 @@ class TodayFrame:
 
 
 # A finger has room on each label, on the narrowest phone, too.
-WIDE = TodayFrame(680, 420, 40, 122, 13, 18, 27, True)
-NARROW = TodayFrame(380, 440, 30, 118, 10, 12, 33, False)
+WIDE = TodayFrame(680, 366, 40, 122, 11, 18, 27, True)
+NARROW = TodayFrame(380, 372, 30, 118, 9, 12, 33, False)
 
 
 @dataclass(frozen=True)
@@ -197,6 +197,8 @@ def _threads(
         if piece.pk in forecasts:
             drawn, course = _forecast(forecasts[piece.pk], points[-1], x, y, frame)
         made.append((piece.tag, path(points), marks, course[-1], numbers.points(days[-1][1]), drawn))
+    # From the top down as the threads end, so that no leader crosses another.
+    made.sort(key=lambda one: one[3][1])
     heights = spread_labels([end[1] for _, _, _, end, _, _ in made], frame.label_gap, TOP + 6, frame.bottom)
     return [
         TodayThread(
@@ -215,7 +217,7 @@ def _threads(
 
 def _mark(tag: str, at: tuple[float, float], day: date, moisture: float, frame: TodayFrame) -> str:
     """A mark as it is drawn: there are hundreds, and a template would take most of the page's time for them."""
-    title = f"<title>{escape(tag)}, {short_day(day)}: {numbers.points(moisture)} %</title>" if frame.titled else ""
+    title = f"<title>{escape(tag)}, {short_day(day)}: {numbers.points(moisture)}%</title>" if frame.titled else ""
     return f'<circle class="mark" cx="{tenth(at[0])}" cy="{tenth(at[1])}" r="4" fill="{colour(moisture)}">{title}</circle>'
 
 
@@ -239,7 +241,7 @@ def _forecast(
     if row.days is not None and 0 < row.days < reaches:
         px, height = x(begun + row.days * 86_400), y(float(np.interp(row.days, days, row.curve_mean)))
         ready = row.day + timedelta(days=round(row.days))
-        drawn["arrival"] = (tenth(px), tenth(height), f"may be worked from about {day_of(ready)}")
+        drawn["arrival"] = (tenth(px), tenth(height), f"ready to work about {day_of(ready)}")
     return drawn, course
 
 

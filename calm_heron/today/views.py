@@ -99,7 +99,7 @@ def first_steps(request: WorkshopRequest, about: Chosen, read: list[Piece]) -> l
         return reverse(name, args=[workshop.slug, *args]) if may else ""
 
     steps = [
-        Step("Name the place where the wood will live", address("new_place"), place is not None),
+        Step("Add the place where the wood will live", address("new_place"), place is not None),
         Step("Read its air, or give it a year", address("place", place.pk, may=membership.may_record) if place else "", aired),
         Step("Say which meter you have, and how it is set", address("new_meter"), measuring.meters_of(workshop).exists()),
         Step("Add a board, and write its tag on it", address("new_piece"), piece is not None),

@@ -248,7 +248,7 @@ def _said_of(model: type[Said], by: Membership, piece: Piece, version: int | Non
     """What is said of a locked piece for the first time (``version`` 0: nothing was seen), or anew over what was seen.
 
     Raises:
-        Overtaken: somebody else has changed it meanwhile.
+        Overtaken: someone else has changed it meanwhile.
     """
     saved = model.objects.filter(piece=piece).first()
     if saved is None:
@@ -263,7 +263,7 @@ def say_turned(by: Membership, piece: Piece, version: int | None, **figures: Any
     """Say how a turned piece is formed, how it lay in its log and in what it dries.
 
     Raises:
-        Overtaken: somebody else has changed it meanwhile. Refused.
+        Overtaken: someone else has changed it meanwhile. Refused.
     """
     require(by, Role.MAKER)
     row = Piece.locked(by, piece.pk)
@@ -326,7 +326,7 @@ def put_elsewhere(by: Membership, piece: Piece, kind: str, begins: date, ends: d
     if ends is not None and ends < begins:
         raise Refused("It came out before it went in.", "ends")
     if begins > timezone.localdate():
-        raise Refused("That day is still to come.", "begins")
+        raise Refused("That day is in the future.", "begins")
     for other in row.spells.filter(struck_at=None):
         if begins <= (other.ends or date.max) and other.begins <= (ends or date.max):
             raise Refused(f"It lay {other.get_kind_display()} then: take that out first.", "begins")
@@ -357,7 +357,7 @@ def draw_log(by: Membership, piece: Piece, version: int | None, **figures: Any) 
     """Keep a log's end as it was drawn.
 
     Raises:
-        Refused: it is no log. Overtaken: somebody else has drawn it meanwhile.
+        Refused: it is no log. Overtaken: someone else has drawn it meanwhile.
     """
     require(by, Role.MAKER)
     row = Piece.locked(by, piece.pk)

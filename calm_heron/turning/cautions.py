@@ -7,14 +7,14 @@ CAUTIONS.add(
         60,
         "chainsaw",
         "A round log rolls: hold it in a cradle, pith line level, and never with a foot. The tip of a bar kicks back. Helmet, visor, ear"
-        " defenders, saw trousers, gloves and boots; both hands on the saw, nobody near, and its maker’s manual before anything. Who has"
-        " not been taught has it cut.",
+        " defenders, saw trousers, gloves and boots; both hands on the saw, nobody near, and its maker’s manual before anything. If you "
+        "are not trained, have someone who is make the cut.",
     ),
     CautionText(
         61,
         "lathe",
         "Blanks fly apart. A face shield always, out of the line of fire, the lowest speed first, the tailstock up as long as it can be,"
-        " and nothing on the lathe with a crack that you cannot account for. The lathe’s own manual and its limits come first.",
+        " and never mount wood with a crack you cannot account for. The lathe’s own manual and its limits come first.",
     ),
     CautionText(
         62,

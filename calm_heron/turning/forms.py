@@ -222,7 +222,7 @@ class CutForm(QuestionForm):
                 "side_m",
                 "checks",
             ),
-            "Pith, soft heart and checks by numbers; sizes you want",
+            "Pith, punky centre and checks by numbers; sizes you want",
             "The hour of a clock, from-to with 0 at the pith and 1 at the bark, and how deep along the log if you know.",
         ),
     )
@@ -271,7 +271,7 @@ class CutForm(QuestionForm):
         self.fields["pith_y_m"] = LengthField(self.system, -1.0, 1.0, required=False, label=f"Pith above the middle, {unit}")
         self.fields["second_x_m"] = LengthField(self.system, -1.0, 1.0, required=False, label=f"Second pith, to the right, {unit}")
         self.fields["second_y_m"] = LengthField(self.system, -1.0, 1.0, required=False, label=f"Second pith, above the middle, {unit}")
-        self.fields["soft_m"] = LengthField(self.system, 0.0, 0.5, required=False, label=f"Soft heart, radius, {unit}")
+        self.fields["soft_m"] = LengthField(self.system, 0.0, 0.5, required=False, label=f"Punky centre, radius, {unit}")
         self.fields["felled_days"] = forms.IntegerField(
             label="Days since it was felled or cut back",
             required=False,

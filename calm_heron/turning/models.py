@@ -35,7 +35,7 @@ class LogEnd(Versioned, WorkshopRow):
     photo_m = models.FloatField(null=True, blank=True)
 
     def overtaken_words(self) -> str:
-        return f"Somebody else has drawn the end of {self.piece.tag} meanwhile."
+        return f"Someone else has drawn the end of {self.piece.tag} meanwhile."
 
 
 class Turned(Versioned, WorkshopRow):
@@ -67,7 +67,7 @@ class Turned(Versioned, WorkshopRow):
         ]
 
     def overtaken_words(self) -> str:
-        return f"Somebody else has changed {self.piece.tag} meanwhile."
+        return f"Someone else has changed {self.piece.tag} since you opened it."
 
     def bowl(self) -> Bowl:
         """As the core computes with it.
@@ -91,7 +91,7 @@ class Turned(Versioned, WorkshopRow):
 
     @property
     def core_way(self) -> Way:
-        """In what it dries, as the core calls it."""
+        """Ways to dry it, as the core calls it."""
         return Way(self.way)
 
 
@@ -225,7 +225,7 @@ class OvenSession(Versioned, WorkshopRow):
         constraints = [models.UniqueConstraint(fields=["piece"], condition=models.Q(ended_at=None), name="one_session_of_a_bowl")]
 
     def overtaken_words(self) -> str:
-        return "Somebody else has ended this session meanwhile."
+        return "Someone else has ended this session meanwhile."
 
     def last_heat(self) -> "OvenHeat | None":
         """The newest of its heats."""

@@ -32,7 +32,7 @@ def _bowls_now(workshop: Workshop) -> dict[str, Any] | None:
     bowls = [(bowl.piece.tag, bowl.weighed) for bowl in shelf if bowl.weighed is not None and bowl.danger is None]
     flat = [tag for tag, weighed in bowls if weighed.state is State.FLAT]
     odd = [(tag, shelf_words.in_list(weighed, workshop.system)) for tag, weighed in bowls if weighed.state in (State.RISING, State.STALLED)]
-    due = sum(weighed.is_due for _, weighed in bowls)
+    due = sum(bowl.is_due for bowl in shelf)
     ahead = next(((tag, shelf_words.in_list(weighed, workshop.system)) for tag, weighed in bowls if weighed.state is State.FALLING), None)
     if not (cracked or flat or odd or due or ahead):
         return None

@@ -59,7 +59,7 @@ TOOLS.add(
     Tool(
         40,
         "rough",
-        "How thick do I rough it?",
+        "How thick should I leave the wall?",
         "Rough a bowl",
         "turning",
         "M6 10H58C56 26 46 34 32 34S8 26 6 10ZM14 10C16 22 22 28 32 28S48 22 50 10",

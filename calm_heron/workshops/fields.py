@@ -45,7 +45,7 @@ class WrittenField(forms.CharField):
             raise forms.ValidationError(sentence(error.why)) from None
         if not self.low <= number <= self.high:
             raise forms.ValidationError(
-                f"{self._named(number)} is outside what is possible here: {self.limits()}." + (f" {self.too_far}" if self.too_far else "")
+                f"{self._named(number)} is out of range: {self.limits()}." + (f" {self.too_far}" if self.too_far else "")
             )
         return number
 
@@ -91,7 +91,7 @@ class PercentField(WrittenField):
         return units.percent(text)
 
     def write(self, number: float) -> str:
-        return f"{typed(number, 4)} %"
+        return f"{typed(number, 4)}%"
 
     def write_plain(self, number: float) -> str:
         return typed(number, 4)
@@ -201,7 +201,7 @@ class TemperatureField(WrittenField):
                 raise CannotRead(
                     "temperature",
                     text,
-                    f"{bare} °{self.system.temperature} would be unusual here; if you mean °{other} write “{bare} {other}”, "
+                    f"{bare}°{self.system.temperature} would be unusual here; if you mean °{other} write “{bare} {other}”, "
                     f"if it really is °{self.system.temperature} write “{bare} {self.system.temperature}”",
                 )
         return typed.celsius
@@ -221,7 +221,7 @@ class DayField(forms.DateField):
         super().__init__(
             required=False,
             widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
-            error_messages={"invalid": "That is no day of the calendar; write it as 2026-11-25."},
+            error_messages={"invalid": "That isn’t a date; write it like 2026-11-25."},
             **options,
         )
 
@@ -231,7 +231,7 @@ class DayField(forms.DateField):
         if day is None or day == today:
             return None
         if day > today:
-            raise forms.ValidationError(f"{full_day(day)} is still to come. A reading is kept once it was taken.")
+            raise forms.ValidationError(f"{full_day(day)} is in the future. Add a reading once it’s taken.")
         if day.year < 1950:
             raise forms.ValidationError("Nobody read it then; is the year mistyped?")
         return timezone.make_aware(datetime.combine(day, NOON))
@@ -252,7 +252,7 @@ class MomentField(forms.DateTimeField):
     def clean(self, value: Any) -> datetime | None:
         moment: datetime | None = super().clean(value)
         if moment is not None and moment > timezone.now():
-            raise forms.ValidationError("That is still to come. It is noted once it has happened.")
+            raise forms.ValidationError("That is in the future. Note it once it has happened.")
         if moment is not None and moment.year < 1950:
             raise forms.ValidationError("Is the year mistyped?")
         return moment

@@ -16,7 +16,7 @@ from calm_heron.workshops.corrections import RecordedRows, again, supersede
 from calm_heron.workshops.models import Membership, Person, WorkshopRow
 from calm_heron.workshops.refusals import Refused
 
-TOO_LATE = "Somebody else has changed it meanwhile."
+TOO_LATE = "Someone else has changed it since you opened it."
 
 
 class Spell(WorkshopRow):

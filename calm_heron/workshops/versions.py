@@ -8,7 +8,7 @@ from django.db import models
 from calm_heron.workshops.models import Membership, Workshop, WorkshopRows
 from calm_heron.workshops.refusals import Refused
 
-STILL_HERE = "What you typed is still here; keep it again to put it over theirs."
+STILL_HERE = "What you typed is still here; save again to replace theirs."
 
 
 class Overtaken(Refused):
@@ -32,7 +32,7 @@ def settings_locked(by: Membership) -> Workshop:
 def must_be_as_seen(seen: str, *settings: object, what: str) -> None:
     """Raise :class:`Overtaken` unless the settings are those that were ``seen``; a caller that saw none brings nothing."""
     if seen and seen != as_seen(*settings):
-        raise Overtaken(f"Somebody else has changed {what} meanwhile.")
+        raise Overtaken(f"Someone else has changed {what} since you opened it.")
 
 
 class Versioned(models.Model):
@@ -60,7 +60,7 @@ class Versioned(models.Model):
         rows: WorkshopRows = cls.objects  # type: ignore[attr-defined]  # of the row that this is mixed into
         row = rows.of(by.workshop).select_for_update(of=("self",)).filter(pk=pk).first()
         if row is None:
-            raise Refused("Somebody else has taken this away meanwhile.")
+            raise Refused("Someone else has taken this away meanwhile.")
         return row
 
     @classmethod
@@ -81,7 +81,7 @@ class Versioned(models.Model):
 
     def overtaken_words(self) -> str:
         """What the second of two people who change the row is told."""
-        return f"Somebody else has changed {self} meanwhile."
+        return f"Someone else has changed {self} since you opened it."
 
     def save_changed(self, *fields: str) -> None:
         """Save the named fields (all where none is named) as the next version."""

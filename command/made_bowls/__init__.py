@@ -24,7 +24,7 @@ from wood.turning.weight_logs import Weights
 from wood.turning.weights import Weighed, weighed
 
 HERE = Path(__file__).parent
-# At rest: from then on so near to what its room brings it to, for so many days.
+# Settled: from then on so near to what its room brings it to, for so many days.
 AT_REST, STAYS = 0.01, 14
 # The course of every made bowl is followed so far.
 FAR = 900

@@ -58,7 +58,7 @@ class OnceBuilt(Journey):
         expect(page.get_by_label("At its driest, %")).to_be_hidden()
         page.get_by_label("It will live in").select_option("typed")
         expect(page.get_by_label("Climate", exact=True)).to_be_hidden()
-        self.see("Name the moistures")
+        self.see("Give the moistures")
         page.get_by_label("At its driest, %").fill("6")
         page.get_by_label("At its dampest, %").fill("10")
         expect(page.locator("[data-region]")).to_contain_text("6.0 to 10")

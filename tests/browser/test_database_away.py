@@ -117,8 +117,8 @@ class DatabaseAway(Journey):
         page.get_by_label("Relative humidity, %").fill("55")
         self.cable.pull()
         elapsed = time.monotonic()
-        page.get_by_role("button", name="Keep the reading").click()
-        expect(page.get_by_role("heading", name="One moment: the store of readings is away.")).to_be_visible()
+        page.get_by_role("button", name="Save the reading").click()
+        expect(page.get_by_role("heading", name="One moment: we can’t reach the database.")).to_be_visible()
         expect(page.get_by_text("What you typed is still here")).to_be_visible()
         # Sent again too early: still calm, still there.
         page.get_by_role("button", name="Send it again").click()
@@ -127,7 +127,7 @@ class DatabaseAway(Journey):
         time.sleep(max(0, 10 - (time.monotonic() - elapsed)))
         self.cable.plug()
         page.get_by_role("button", name="Send it again").click()
-        expect(page.get_by_role("heading", name="What will wood come to in Bench room?")).to_be_visible()
+        expect(page.get_by_role("heading", name="What will wood settle at in Bench room?")).to_be_visible()
         self.assertEqual(AirReading.objects.count(), before + 1)
         self.assertAlmostEqual(AirReading.objects.latest("id").relative_humidity, 0.55)
 
@@ -140,4 +140,4 @@ class DatabaseAway(Journey):
         page.goto(f"{page.url}stock/")
         expect(page.get_by_role("heading", name="One moment")).to_be_visible()
         self.cable.plug()
-        expect(page.get_by_role("heading", name="What wood is there?")).to_be_visible(timeout=15_000)
+        expect(page.get_by_role("heading", name="What wood do you have?")).to_be_visible(timeout=15_000)

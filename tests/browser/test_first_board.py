@@ -13,25 +13,25 @@ class FirstBoard(Journey):
         page.get_by_label("Your name").fill("Ebb Lowater")
         page.get_by_label("Email").fill("ebb@workshop.example")
         page.get_by_label("Password").fill("sedge-and-samphire")
-        page.get_by_role("button", name="Start with Calm Heron").click()
+        page.get_by_role("button", name="Create your account").click()
         page.get_by_label("Name of the workshop").fill("The Back Shed")
         page.get_by_label("millimetres, °C, grams").check()
         page.get_by_role("button", name="Start the workshop").click()
-        self.see("5 things, and the first board has its answer.")
+        self.see("5 steps to your first answer.")
 
-        page.get_by_role("link", name="Name the place").click()
+        page.get_by_role("link", name="Add the place").click()
         page.get_by_label("What you call it").fill("Shop")
-        page.get_by_role("button", name="Keep", exact=True).click()
+        page.get_by_role("button", name="Save", exact=True).click()
         page.get_by_label("Temperature, °C").fill("70 F")
         page.get_by_label("Relative humidity, %").fill("50")
-        page.get_by_role("button", name="Keep the reading").click()
-        # The printed table of equilibrium moisture: 70 °F and 50 % give 9.2.
+        page.get_by_role("button", name="Save the reading").click()
+        # The printed table of equilibrium moisture: 70°F and 50% give 9.2.
         expect(page.locator(".figure")).to_contain_text("9.2")
 
         page.get_by_role("link", name="Readings", exact=True).click()
         page.get_by_role("link", name="Add a meter").click()
         page.get_by_label("What you call it").fill("Pin meter")
-        page.get_by_role("button", name="Keep", exact=True).click()
+        page.get_by_role("button", name="Save", exact=True).click()
 
         page.get_by_role("link", name="Stock").first.click()
         page.get_by_role("link", name="Add wood").click()
@@ -42,7 +42,7 @@ class FirstBoard(Journey):
         page.get_by_role("button", name="Add it").click()
         self.see("Where did you read walnut-01?")
 
-        strip = page.get_by_label("Reading strip")
+        strip = page.get_by_label("Quick entry")
         strip.fill("walnut-01 8.7 8.5 8.8 8.6")
         expect(page.locator("#strip-out")).to_contain_text("Black walnut")
         strip.press("Enter")

@@ -14,7 +14,7 @@ def sign_up(page, name: str, email: str) -> None:
     page.get_by_label("Your name").fill(name)
     page.get_by_label("Email").fill(email)
     page.get_by_label("Password").fill("sedge-and-samphire")
-    page.get_by_role("button", name="Start with Calm Heron").click()
+    page.get_by_role("button", name="Create your account").click()
 
 
 class Strangers(DemoJourney):
@@ -57,7 +57,7 @@ class Measuring(DemoJourney):
         page.goto(f"{self.shop}read/")
         for line in ("ash-02 9.4", "ash-02 9.8"):
             page.locator("main textarea").fill(line)
-            page.get_by_role("button", name=re.compile("^Keep")).last.click()
+            page.get_by_role("button", name=re.compile("^Save the reading")).last.click()
             expect(page.get_by_role("heading", name="Is ash-02 ready?")).to_be_visible()
             page.go_back()
         self.assertEqual(self.rows(Reading).filter(piece__tag="ash-02").count(), before + 2)
@@ -68,13 +68,13 @@ class Measuring(DemoJourney):
         box = page.locator("[data-board]:visible").bounding_box()
         page.touchscreen.tap(box["x"] + box["width"] * 0.5, box["y"] + box["height"] * 0.5)
         page.get_by_label("Reading, %").fill("9.8")
-        page.get_by_role("button", name="Keep the reading").click()
+        page.get_by_role("button", name="Save the reading").click()
         expect(page.get_by_text("Last kept")).to_be_visible()
 
     def test_the_strip_shows_what_it_will_keep_and_names_an_unknown_tag(self):
         page = self.enter()
         page.keyboard.press("/")
-        strip = page.get_by_label("Reading strip")
+        strip = page.get_by_label("Quick entry")
         expect(strip).to_be_focused()
         strip.fill("ash-99 11")
         expect(page.locator("#strip-out")).to_contain_text("No piece here has the tag “ash-99”")
@@ -90,8 +90,8 @@ class Measuring(DemoJourney):
         page.get_by_role("link", name="Bench room", exact=True).click()
         page.get_by_label("Temperature, °F").fill("66")
         page.get_by_label("Relative humidity, %").fill("140")
-        page.get_by_role("button", name="Keep the reading").click()
-        expect(page.get_by_text("140 % is outside what is possible here")).to_be_visible()
+        page.get_by_role("button", name="Save the reading").click()
+        expect(page.get_by_text("140% is out of range")).to_be_visible()
         expect(page.get_by_label("Temperature, °F")).to_have_value("66")
         page.complaints.clear()
         self.assert_accessible()
@@ -103,7 +103,7 @@ class PlaceYear(DemoJourney):
         page.get_by_role("link", name="Air", exact=True).click()
         page.get_by_role("link", name="Client's flat, inland", exact=True).click()
         page.get_by_role("link", name="Change", exact=True).click()
-        expect(page.get_by_role("heading", name="What is the air of Client's flat, inland like")).to_be_visible()
+        expect(page.get_by_role("heading", name="How does Client's flat, inland change")).to_be_visible()
         self.assert_accessible()
         for month in ("Jan", "Feb", "Mar"):
             page.get_by_label(f"{month}, °F").fill("50")
@@ -117,7 +117,7 @@ class PlaceYear(DemoJourney):
         page.get_by_label("Heated to, °F").fill("70")
         expect(page.locator(".figure")).not_to_have_text(desert)
         self.assert_accessible()
-        page.get_by_role("button", name="Keep this year").click()
+        page.get_by_role("button", name="Save this year").click()
         expect(page.get_by_role("heading", name="Its year")).to_be_visible()
 
     def test_a_place_without_air_is_given_a_pattern_and_then_dried_in(self):
@@ -125,11 +125,11 @@ class PlaceYear(DemoJourney):
         page.goto(f"{self.shop}air/new/")
         page.get_by_label("What you call it").fill("Hill farm")
         page.get_by_label("Outdoors, under cover").check()
-        page.locator("#main").get_by_role("button", name="Keep").click()
+        page.locator("#main").get_by_role("button", name="Save").click()
         page.get_by_role("link", name="Give it a year").click()
         page.get_by_label("a climate pattern").check()
         page.get_by_label("Pattern", exact=True).select_option("mountain_basin")
-        page.get_by_role("button", name="Keep this year").click()
+        page.get_by_role("button", name="Save this year").click()
         self.see("the pattern “Dry mountain basin”", page)
         page.goto(f"{self.shop}drying/")
         page.get_by_label("Air", exact=True).select_option(label="Hill farm")
@@ -146,16 +146,16 @@ class Judging(DemoJourney):
         page.locator("form.aim[data-live] select[name=use]").select_option("general")
         expect(page.locator(".answer-word")).not_to_contain_text("Wait")
         self.assertIn("use=general", page.url)
-        page.get_by_role("button", name="Keep this judgement").click()
-        expect(page.get_by_text("Kept in the log.")).to_be_visible()
-        page.get_by_role("link", name="Log", exact=True).click()
+        page.get_by_role("button", name="Record this verdict").click()
+        expect(page.get_by_text("Recorded in the journal.")).to_be_visible()
+        page.get_by_role("link", name="Journal", exact=True).click()
         expect(page.get_by_text("oak-04 for Yard, general work")).to_be_visible()
 
     def test_the_working_is_one_click_away(self):
         page = self.inside()
         page.goto(f"{self.shop}stock/ash-01/")
         page.locator("details.how summary", has_text="How?").first.click()
-        for words in ("Doubt: meter", "Doubt: few spots", "Doubt: what is wanted", "Combined"):
+        for words in ("Uncertainty: meter", "Uncertainty: few spots", "Uncertainty: target", "Combined"):
             expect(page.get_by_text(words, exact=True)).to_be_visible()
 
     def test_it_reads_without_scripts(self):
@@ -163,11 +163,11 @@ class Judging(DemoJourney):
         self.inside(page)
         page.goto(f"{self.shop}stock/ash-01/")
         page.locator("form.aim[data-live] select[name=use]").select_option("general")
-        page.get_by_role("button", name="Judge", exact=True).click()
+        page.get_by_role("button", name="Work it out", exact=True).click()
         self.assertIn("use=general", page.url)
         page.goto(f"{self.shop}read/")
         page.get_by_label("Readings", exact=True).fill("ash-01 9.5")
-        page.get_by_role("button", name="Keep the readings").click()
+        page.get_by_role("button", name="Save the readings").click()
         expect(page.get_by_role("heading", name="Is ash-01 ready?")).to_be_visible()
 
 
@@ -187,7 +187,7 @@ class Movement(DemoJourney):
         expect(page.locator(".figure")).not_to_have_text(before)
         page.mouse.up()
         # What is kept is where the hand let go, not what was last answered.
-        page.get_by_role("button", name="Keep this place in the log").click()
+        page.get_by_role("button", name="Record this place").click()
         expect(page.get_by_text("Kept with the board.")).to_be_visible()
         self.assertGreater(self.rows(Piece).get(tag="oak-04").ring_angle_deg, 60)
 
@@ -206,7 +206,7 @@ class Drying(DemoJourney):
     def test_sliders_move_the_answer_and_the_address_keeps_it(self):
         page = self.enter()
         page.get_by_role("link", name="Drying", exact=True).click()
-        expect(page.get_by_role("heading", name="How long will it take?")).to_be_visible()
+        expect(page.get_by_role("heading", name="How long will it take to dry?")).to_be_visible()
         before = page.locator(".figure").inner_text()
         slider = page.get_by_label("Thickness, in, slider")
         slider.focus()
@@ -231,12 +231,12 @@ class Drying(DemoJourney):
     def test_ways_put_away_what_they_do_not_ask_for(self):
         page = self.inside()
         page.goto(f"{self.shop}drying/?where=cold_winter")
-        expect(page.get_by_label("The yard lies")).to_be_visible()
-        page.get_by_label("How it lies").select_option("chamber")
-        expect(page.get_by_label("The yard lies")).to_be_hidden()
-        expect(page.get_by_label("Chamber, % RH")).to_be_visible()
+        expect(page.get_by_label("The yard is")).to_be_visible()
+        page.get_by_label("Method").select_option("chamber")
+        expect(page.get_by_label("The yard is")).to_be_hidden()
+        expect(page.get_by_label("Kiln, % RH")).to_be_visible()
         page.get_by_label("Air", exact=True).select_option(label="Bench room")
-        expect(page.get_by_label("How it lies")).to_be_hidden()
+        expect(page.get_by_label("Method")).to_be_hidden()
         expect(page.locator(".reason").first).to_contain_text("Bench room")
 
     def test_a_typing_mistake_stays_and_its_complaint_goes_when_it_is_mended(self):
@@ -252,9 +252,9 @@ class Drying(DemoJourney):
     def test_on_a_phone_a_piece_is_asked_from_its_own_page_and_draws_for_the_phone(self):
         page = self.inside(self.phone())
         page.goto(f"{self.shop}stock/oak-04/")
-        page.locator(".button", has_text="How long?").click()
+        page.locator(".button", has_text="How long to dry?").click()
         expect(page.get_by_role("heading", name="How long will oak-04 take?")).to_be_visible()
-        page.get_by_label("Wanted, %", exact=True).fill("16")
+        page.get_by_label("Target, %", exact=True).fill("16")
         expect(page.locator(".narrow-only svg").first).to_be_visible()
         expect(page.locator(".wide-only svg")).to_have_count(0)
 
@@ -276,8 +276,10 @@ class Walking(DemoJourney):
         page.keyboard.press("g")
         with page.expect_navigation():  # to the end: a heading shows before the script that listens for keys is there
             page.keyboard.press("s")
-        expect(page.get_by_role("heading", name="What wood is there?")).to_be_visible()
+        expect(page.get_by_role("heading", name="What wood do you have?")).to_be_visible()
         page.keyboard.press("ArrowDown")
+        self.assertEqual(page.evaluate("document.activeElement.tagName"), "BODY")
+        page.keyboard.press("j")
         page.keyboard.press("ArrowDown")
         expect(page.get_by_role("link", name="ash-02")).to_be_focused()
         with page.expect_navigation():
@@ -305,4 +307,4 @@ class Walking(DemoJourney):
         other.wait_for_url(shop)
         other.goto(f"{shop}stock/new/")
         # A helper is not shown a form that would be refused, but whose it is.
-        expect(other.get_by_role("heading", name="That is not yours to do here.")).to_be_visible()
+        expect(other.get_by_role("heading", name="You can’t do that here.")).to_be_visible()

@@ -10,13 +10,13 @@ class Questions(Journey):
     def test_a_stranger_compares_routes_and_looks_at_another_ones_months(self):
         page = self.page
         page.goto("/")
-        page.get_by_role("link", name="By which road does it dry?").click()
+        page.get_by_role("link", name="Which is the best way to dry it?").click()
         expect(page.locator(".figure")).to_be_visible()
         self.assert_accessible()
         page.get_by_label("Species").fill("sugar maple")
         expect(page.locator(".reason").first).to_contain_text("sugar maple")
         page.locator("tr", has_text="Yard, then a heated room").get_by_role("button").click()
-        expect(page.get_by_role("heading", name="Yard, then a heated room, begun in each month")).to_be_visible()
+        expect(page.get_by_role("heading", name="Yard, then a heated room, started in each month")).to_be_visible()
         expect(page.get_by_label("Species")).to_have_value("sugar maple")
 
     def test_a_ring_is_dragged_and_moved_by_the_keyboard(self):
@@ -67,7 +67,7 @@ class Saved(DemoJourney):
         self.assert_accessible()
         page.get_by_text("It was turned, covered").click()
         page.get_by_label("The wind blows").select_option("across")
-        page.get_by_role("button", name="Keep the change").click()
+        page.get_by_role("button", name="Save the change").click()
         self.see("Kept.")
-        page.get_by_role("link", name="Log", exact=True).click()
+        page.get_by_role("link", name="Journal", exact=True).click()
         self.see("stack-01 turned: the wind blows through the stickers")

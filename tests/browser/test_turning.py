@@ -40,12 +40,12 @@ class Questions(Journey):
         page.mouse.move(box["x"] - 25, box["y"] - 45)
         page.mouse.up()
         expect(page.get_by_text("These lines")).to_be_visible()
-        page.get_by_role("button", name="Our cuts again").click()
+        page.get_by_role("button", name="Suggested cuts").click()
         expect(page.get_by_text("These lines")).to_have_count(0)
         page.locator("[data-moves=angle]:visible").focus()
         page.keyboard.press("ArrowUp")
         expect(page.get_by_text("These lines")).to_be_visible()
-        page.get_by_role("button", name="Take back").click()
+        page.get_by_role("button", name="Undo").click()
         expect(page.locator("[name=strokes]")).to_have_value("")
 
     def test_on_a_phone_a_log_is_drawn_and_nothing_runs_over_the_edge(self):
@@ -77,7 +77,7 @@ class AtWork(DemoJourney):
     def test_bowls_are_weighed_in_a_row_and_a_slip_is_asked_back(self):
         page = self.enter()
         page.get_by_role("link", name="Turning", exact=True).click()
-        expect(page.get_by_role("heading", name="Who is at rest?")).to_be_visible()
+        expect(page.get_by_role("heading", name="Which bowls have settled?")).to_be_visible()
         self.assert_accessible()
         page.get_by_role("link", name="Weigh", exact=True).click()
         for line in ("maple-bowl-02 2.87 lb", "beech 7.4 lb"):
@@ -122,7 +122,7 @@ class AtWork(DemoJourney):
         page.get_by_role("button", name="Start the heat").click()
         expect(page.locator("[data-left]")).to_have_text("Stopped")
         page.get_by_label("After its rest it weighs, oz").fill("15.2")
-        page.get_by_role("button", name="Keep the heat").click()
+        page.get_by_role("button", name="Save the heat").click()
         expect(page.get_by_role("table")).to_contain_text("15.2 oz")
         self.assert_accessible()
 
@@ -134,6 +134,6 @@ class AtWork(DemoJourney):
         page.get_by_text("Trace its rim").click()
         page.get_by_label("With the grain, in").fill("9 1/2")
         page.get_by_label("Across the grain, in").fill("9")
-        page.get_by_role("button", name="Keep the tracing").click()
+        page.get_by_role("button", name="Save the tracing").click()
         self.see("Kept.")
         expect(page.get_by_text("9 1/2 in by 9 in").first).to_be_visible()

@@ -173,6 +173,17 @@ class Processes(unittest.TestCase):
             self.assertFalse(processes.runs(sleeping.pid))
         self.assertFalse(processes.runs(0))
 
+    def test_a_process_in_a_folder_is_seen_until_it_has_ended(self):
+        with tempfile.TemporaryDirectory() as name:
+            folder = Path(name)
+            self.assertFalse(processes.any_in(folder))
+            with subprocess.Popen(["sleep", "60"], cwd=folder) as sleeping:
+                self.assertTrue(processes.any_in(folder))
+                os.kill(sleeping.pid, signal.SIGKILL)
+                time.sleep(0.2)
+                # Dead and not yet buried.
+                self.assertFalse(processes.any_in(folder))
+
     def test_only_the_process_that_was_marked_is_ended(self):
         with tempfile.TemporaryDirectory() as folder, subprocess.Popen(["sleep", "60"], start_new_session=True) as sleeping:
             record = Path(folder) / "server"

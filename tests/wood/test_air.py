@@ -15,12 +15,12 @@ INDEPENDENT = ((-30, 0.5, -30.308), (-10, 0.8, -10.648), (35, 0.2, 18.870), (60,
 
 class Psychrometrics(unittest.TestCase):
     def test_saturation_pressures_are_those_of_the_steam_tables(self):
-        # kPa over water at 0.01, 20, 50 and 100 °C.
+        # kPa over water at 0.01, 20, 50 and 100°C.
         for temperature, kilopascals in ((0.01, 0.6117), (20, 2.339), (50, 12.352), (100, 101.42)):
             self.assertAlmostEqual(Air(temperature, 1.0).vapour_pressure_pa / 1000, kilopascals, delta=kilopascals * 0.002)
 
     def test_the_worked_example_of_the_handbook_comes_out(self):
-        # ASHRAE Fundamentals 2017, ch. 1, example 1: 40 °C dry and 20 °C wet bulb at sea level.
+        # ASHRAE Fundamentals 2017, ch. 1, example 1: 40°C dry and 20°C wet bulb at sea level.
         moist = psychrometrics.from_wet_bulb(40, 20)
         self.assertAlmostEqual(moist.humidity_ratio, 0.0065, delta=0.0001)
         self.assertAlmostEqual(moist.dew_point_c, 7.0, delta=0.5)
@@ -39,7 +39,7 @@ class Psychrometrics(unittest.TestCase):
         self.assertAlmostEqual(
             psychrometrics.from_dew_point(temperature, min(moist.dew_point_c, temperature)).relative_humidity, humidity, delta=0.0005
         )
-        # Below freezing the wet bulb is an ice bulb, and the two sides of 0 °C do not join to the last digit.
+        # Below freezing the wet bulb is an ice bulb, and the two sides of 0°C do not join to the last digit.
         if moist.wet_bulb_c > 0.5:
             self.assertAlmostEqual(psychrometrics.from_wet_bulb(temperature, moist.wet_bulb_c).relative_humidity, humidity, delta=0.005)
 
@@ -68,7 +68,7 @@ class Psychrometrics(unittest.TestCase):
 
 class Salts(unittest.TestCase):
     def test_tabulated_temperatures_are_met_and_between_them_it_is_linear(self):
-        # Greenspan 1977: sodium chloride 75.47 at 20 °C and 75.29 at 25 °C.
+        # Greenspan 1977: sodium chloride 75.47 at 20°C and 75.29 at 25°C.
         self.assertAlmostEqual(psychrometrics.salt_relative_humidity("NaCl", 20), 0.7547)
         self.assertAlmostEqual(psychrometrics.salt_relative_humidity("NaCl", 22.5), 0.7538)
 

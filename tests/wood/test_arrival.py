@@ -66,7 +66,7 @@ class Arriving(unittest.TestCase):
         level = 0.09 + 0.03 * np.cos(2 * np.pi * np.arange(365) / 365)
         self.assertEqual(arrives(np.resize(level, 400), around(level, 0.005)), 0.0)
         standing = arrives(0.09, around(level, 0.01))
-        # Going through 9 % the level takes 39 days for the two points that are allowed.
+        # Going through 9% the level takes 39 days for the two points that are allowed.
         self.assertAlmostEqual(standing, 365 / 4 - 0.01 / (0.03 * 2 * np.pi / 365), delta=3)
 
     def test_two_wishes_are_met_together_or_not_at_all(self):

@@ -18,7 +18,7 @@ FITTED = [row for row in rows("diffusivity") if row["basis"] == "fitted"]
 
 class PublishedYardDays(unittest.TestCase):
     def test_a_part_of_the_yard_table_worked_anew_holds(self):
-        # Air Drying of Lumber (FPL-GTR-117): both ends of the range for 1-in stock to 20 %, and runs from May and September.
+        # Air Drying of Lumber (FPL-GTR-117): both ends of the range for 1-in stock to 20%, and runs from May and September.
         self.assertEqual(
             len(FITTED), sum(1 for species in all_species().values() if species.air_dry_days and species.specific_gravity_green)
         )
@@ -90,7 +90,7 @@ class WithoutRefitting(unittest.TestCase):
 
 class Schedules(unittest.TestCase):
     def test_schedules_are_read_from_their_codes(self):
-        # AH-188: T4-D2 begins at 110 °F with 4 °F of depression and ends at 180 °F with 50 °F.
+        # AH-188: T4-D2 begins at 110°F with 4°F of depression and ends at 180°F with 50°F.
         first, *_, last = schedules.steps("t4-d2")
         self.assertAlmostEqual(first.dry_bulb_c, 43.3, delta=0.1)
         self.assertAlmostEqual(first.dry_bulb_c - first.wet_bulb_c, 2.2, delta=0.1)

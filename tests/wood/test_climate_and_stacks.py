@@ -23,7 +23,7 @@ class Saturation(unittest.TestCase):
         np.testing.assert_allclose(pressures, list(published.values()), rtol=1e-3)
 
     def test_a_cubic_metre_of_saturated_air_holds_what_steam_tables_say(self):
-        # Steam tables: density of saturated vapour 17.3 g/m³ at 20 °C, 83.0 at 50 °C.
+        # Steam tables: density of saturated vapour 17.3 g/m³ at 20°C, 83.0 at 50°C.
         self.assertAlmostEqual(psychrometrics.saturation_concentration(20.0), 0.0173, delta=0.0001)
         self.assertAlmostEqual(psychrometrics.saturation_concentration(50.0), 0.0830, delta=0.0005)
 

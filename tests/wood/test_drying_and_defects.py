@@ -122,7 +122,7 @@ class HowLong(unittest.TestCase):
             ("thickness_m", {"thickness": 0.0}),
             ("thickness_m", {"thickness": 20.0}),
             ("start", {"start": 9.0}),
-            # A wood that can hold 45 % is not begun at 250.
+            # A wood that can hold 45% is not begun at 250.
             ("start", {"key": "purpleheart", "start": 2.5}),
             ("target", {"target": -0.1}),
             ("length_m", {"length_m": 0.0}),
@@ -183,7 +183,7 @@ class WhatGoesWrong(unittest.TestCase):
         self.assertIsNotNone(risk.since_day)
 
     def test_safe_rates_are_the_published_ones_and_estimates_are_marked(self):
-        # AH-188: white oak 2.5 and 1.0 % a day, soft maple 13.8 and 5.5.
+        # AH-188: white oak 2.5 and 1.0% a day, soft maple 13.8 and 5.5.
         for key, quarter, eight in (("white_oak", 0.025, 0.010), ("red_maple", 0.138, 0.055)):
             self.assertAlmostEqual(defects.safe_rate(species_named(key), 0.0286).per_day, quarter, places=4)
             self.assertAlmostEqual(defects.safe_rate(species_named(key), 0.0540).per_day, eight, places=4)

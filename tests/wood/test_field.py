@@ -103,7 +103,7 @@ class Limits(unittest.TestCase):
         self.assertAlmostEqual(self.days(slow, 0.08, windy) / self.days(slow, 0.04, windy), 4.0, delta=0.15)
 
     def test_time_grows_with_thickness_where_the_surface_rules(self):
-        # Thin, very permeable, wet all the time, in a stack with hardly any air: 90 % down to 60 %.
+        # Thin, very permeable, wet all the time, in a stack with hardly any air: 90% down to 60%.
         open_wood, still = field.Wood(0.35, factor=20.0, permeability=50.0), Stack(0.02)
         air = climate.constant(15, 0.7, 3.0)
         ratio = self.days(open_wood, 0.02, air, still, 0.9, 0.6) / self.days(open_wood, 0.01, air, still, 0.9, 0.6)

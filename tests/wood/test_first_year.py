@@ -41,7 +41,7 @@ class Year(unittest.TestCase):
         self.assertGreater(year.width_uncertainty_m[200], 0.0003)
 
     def test_its_width_is_that_of_the_published_coefficients(self):
-        # Wood Handbook ch. 13: cherry 0.00248 a point, flat-sawn; from 9 to 7 % and to 11 %.
+        # Wood Handbook ch. 13: cherry 0.00248 a point, flat-sawn; from 9 to 7% and to 11%.
         year = first_year(part("black_cherry", 0.09, 0.300), between(0.09, 0.07, 0.11))
         for moisture, width in ((0.07, year.width_m.min()), (0.11, year.width_m.max())):
             self.assertAlmostEqual(width - 0.300, change_by_coefficient(0.300, 0.00248, 0.09, moisture), delta=4e-5)

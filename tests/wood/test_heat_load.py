@@ -20,7 +20,7 @@ KILN = replace(chambers.usual(Kind.VENTED, 1.2), hottest_c=80.0)
 
 
 class ReclaimedSoftwoods(TestCase):
-    """Several kinds, air-dry, an inch thick, brought to 65 °C and left to cool."""
+    """Several kinds, air-dry, an inch thick, brought to 65°C and left to cool."""
 
     @classmethod
     def setUpClass(cls):
@@ -80,7 +80,7 @@ class Effects(TestCase):
                 self.assertEqual(hours is not None, core >= aim.core_c - 0.05, (aim.key, core))
                 if hours is not None:
                     self.assertGreater(hours, aim.hold_min / 60)
-        # T404-b-4: 10 hours at 54.4 °C and 3 at 60 °C for an inch.
+        # T404-b-4: 10 hours at 54.4°C and 3 at 60°C for an inch.
         self.assertEqual(rows["powderpost"], (None, 10.0, 3.0, 3.0))
         thick = {row.aim.key if row.aim else "powderpost": row.hours for row in heat.compared(0.0762, 0.15, 15.0, 0.12)}
         self.assertGreater(thick["packing"][1], rows["packing"][1])

@@ -8,7 +8,7 @@ from wood.errors import NotKnown, OutOfRange
 
 class SaltChecks(unittest.TestCase):
     def test_a_check_gives_what_the_salt_does_and_what_to_add(self):
-        # Greenspan 1977: NaCl 75.47 % at 20 °C, MgCl2 33.07 %.
+        # Greenspan 1977: NaCl 75.47% at 20°C, MgCl2 33.07%.
         for salt, expected in (("NaCl", 0.7547), ("MgCl2", 0.3307)):
             check = salt_check(salt, 20.0, 0.70, waited_hours=12)
             self.assertAlmostEqual(check.expected, expected, places=4)

@@ -41,7 +41,7 @@ def planned(key: str, wanted: float = 0.08, chamber=KILN, **more) -> plans.Plann
 
 
 class Schedules(unittest.TestCase):
-    # Dry and wet bulb, °F, at each step as AH-188 prints them; wet bulbs below 90 °F are not asked for.
+    # Dry and wet bulb, °F, at each step as AH-188 prints them; wet bulbs below 90°F are not asked for.
     PRINTED = {
         "northern_red_oak": ("T4-D2", [(110, 106), (110, 105), (110, 102), (110, 96), (120, 90), (130, 90), (140, 90), (180, 130)]),
         "white_oak": ("T4-C2", [(110, 106), (110, 105), (110, 102), (120, 106), (130, 100), (140, 90), (180, 130)]),
@@ -106,7 +106,7 @@ class Schedules(unittest.TestCase):
 
 class Chambers(unittest.TestCase):
     def test_a_small_dehumidifier_takes_as_long_as_practice_says(self):
-        # 22 litres a day for a cubic metre in air of 38 °C and 60 %, 50 °C at most.
+        # 22 litres a day for a cubic metre in air of 38°C and 60%, 50°C at most.
         white, red, pine = (
             planned(key, wanted, DRIER).ran
             for key, wanted in (("white_oak", 0.08), ("northern_red_oak", 0.08), ("eastern_white_pine", 0.10))
@@ -191,7 +191,7 @@ class Stress(unittest.TestCase):
         at = ran.kept_hours
         self.assertGreater(shell[at < 240].max(), 0.2)
         turned = next(k for k in range(at.size) if at[k] > 240 and shell[k] < 0)
-        # McMillen: about when the mean is near 30 % in stock of 25 to 50 mm.
+        # McMillen: about when the mean is near 30% in stock of 25 to 50 mm.
         self.assertTrue(0.18 < ran.means[4, at[turned]] < 0.34)
         self.assertGreater(core[-1], 0)
 
@@ -305,7 +305,7 @@ class Heat(unittest.TestCase):
         self.assertTrue(heat.treated(aim, 0.05, 0.2, 15.0, 70.0, 50.0, 0.10).is_reached)
         frozen, cold = (heat.minutes_to_core(0.05, 0.2, start, 70.0, 56.0, 0.8) for start in (-1.0, 0.5))
         self.assertGreater(frozen, 1.1 * cold)
-        # A dehumidifier kiln of 50 °C never gets there.
+        # A dehumidifier kiln of 50°C never gets there.
         self.assertFalse(heat.treated(aim, FOUR_QUARTER, 0.2, 15.0, 50.0, 45.0, 0.08).is_reached)
 
     def test_beetles_go_by_their_table(self):

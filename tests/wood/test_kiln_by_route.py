@@ -71,7 +71,7 @@ class Described(TestCase):
     """Chambers by what their owners know; published plates and sizes are bounds, nothing was fitted to them."""
 
     def test_a_plate_of_damp_air_says_less_than_one_of_mild_air(self):
-        # Household units rated 50 pints at 80 °F and 60 % are sold as some 90 to 110 at 90 °F and 90 %.
+        # Household units rated 50 pints at 80°F and 60% are sold as some 90 to 110 at 90°F and 90%.
         for litres in (12.0, 50.0):
             mild, damp = chambers.rated(litres, 26.7, 0.60), chambers.rated(litres, 32.2, 0.90)
             self.assertTrue(1.8 <= mild / damp <= 2.2, mild / damp)

@@ -26,7 +26,7 @@ def on_scale_of(reading: float, key: str) -> float:
 
 class PinMeters(unittest.TestCase):
     def test_temperature_correction_is_small_where_meters_are_calibrated(self):
-        # Pfaff and Garrahan 1986: 12 reads 12.07 at 22 °C and 11.98 at 23 °C; cold wood reads low, warm wood high.
+        # Pfaff and Garrahan 1986: 12 reads 12.07 at 22°C and 11.98 at 23°C; cold wood reads low, warm wood high.
         self.assertAlmostEqual(meters.temperature_correction(0.12, 22) * 100, 12.07, delta=0.01)
         self.assertAlmostEqual(meters.temperature_correction(0.12, 23) * 100, 11.98, delta=0.01)
         self.assertAlmostEqual(meters.temperature_correction(0.12, 0) * 100, 14.3, delta=0.05)
@@ -41,7 +41,7 @@ class PinMeters(unittest.TestCase):
             self.assertAlmostEqual(on_scale_of(percent / 100, "douglas_fir_coast") * 100, percent, places=6)
 
     def test_equal_resistance_means_equal_current_in_both_species(self):
-        # GTR-6: white ash has 28 megohm at 13 %; Douglas-fir has 33 at 14 and 18.6 at 15. Log-linear between those.
+        # GTR-6: white ash has 28 megohm at 13%; Douglas-fir has 33 at 14 and 18.6 at 15. Log-linear between those.
         fir = 14 + (math.log(28) - math.log(33)) / (math.log(18.6) - math.log(33))
         self.assertAlmostEqual(on_scale_of(fir / 100, "white_ash") * 100, 13.0, places=6)
 
@@ -230,7 +230,7 @@ class SettingsAndSurfaces(unittest.TestCase):
         self.assertEqual(correct_pin(0.12, OAK, 20.0, condition="fresh"), plain)
 
     def test_pins_across_the_grain_leave_more_open_the_wetter_the_wood(self):
-        # Twice the resistance: little in dry wood, about two points at 20 % (FPL-GTR-6).
+        # Twice the resistance: little in dry wood, about two points at 20% (FPL-GTR-6).
         widened = []
         for reading in (0.10, 0.20):
             plain, across = (correct_pin(reading, OAK, 24.0, temperature_set_on_meter=True, across_grain=way) for way in (False, True))
@@ -249,7 +249,7 @@ class SettingsAndSurfaces(unittest.TestCase):
         self.assertAlmostEqual(result.steps[1].moisture, 0.11)
 
     def test_a_resistor_shows_the_published_moisture(self):
-        # FPL-GTR-6: coast Douglas-fir, 120 MΩ at 12 %, 0.46 MΩ at 25 %.
+        # FPL-GTR-6: coast Douglas-fir, 120 MΩ at 12%, 0.46 MΩ at 25%.
         for megohm, moisture in ((22_400 * 0.98, 0.07), (120, 0.12), (4.6, 0.18), (0.46, 0.25)):
             self.assertAlmostEqual(resistor_reading(megohm), moisture, delta=0.0004)
         for megohm in (0, 1e9, math.nan):

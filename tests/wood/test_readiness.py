@@ -1,4 +1,4 @@
-"""Lots and verdicts: intervals against printed t-tables, the rule at its edges, one rule for one board and for many."""
+"""Lots and verdicts: intervals against printed t-tables, the rule at the edges, one rule for one board and for many."""
 
 import math
 import unittest
@@ -22,7 +22,7 @@ BOARD = Estimate(mean=0.10, instrument=0.006, sampling=0.004, spread=0.005, coun
 
 class Lots(unittest.TestCase):
     def test_intervals_use_the_printed_t_values(self):
-        # Student's t, two-sided 95 %: 4.303, 2.776, 2.262 for 2, 4 and 9 degrees of freedom.
+        # Student's t, two-sided 95%: 4.303, 2.776, 2.262 for 2, 4 and 9 degrees of freedom.
         for count, t in ((3, 4.303), (5, 2.776), (10, 2.262)):
             values = [0.10 + 0.01 * (i % 2) for i in range(count)]
             spread = float(np.std(values, ddof=1))
@@ -181,7 +181,7 @@ class Verdicts(unittest.TestCase):
             self.assertEqual(judge(replace(BOARD, mean=mean), 0.10, 0.004, INSTRUMENT).state, state)
 
     def test_fourteen_boards_truly_dry_are_called_so_by_a_new_workshop_with_a_rough_meter(self):
-        # Truly within 1.5 points of an 8.6 % shop, read at three spots by a pin meter good to a point, no own year: general joinery.
+        # Truly within 1.5 points of an 8.6% shop, read at three spots by a pin meter good to a point, no own year: general joinery.
         chance = np.random.default_rng(5)
         ready = []
         for _ in range(200):

@@ -76,7 +76,7 @@ class Solar(unittest.TestCase):
         return spent
 
     def test_summer_days_lie_in_the_published_ranges_and_winter_takes_far_longer(self):
-        # Low confidence: 4/4 red oak 45-70 days from green to 8 % in summer, 20-35 from air dry, pine or poplar 2-4 weeks.
+        # Low confidence: 4/4 red oak 45-70 days from green to 8% in summer, 20-35 from air dry, pine or poplar 2-4 weeks.
         summer = self.days("northern_red_oak", 0.75, 0.08, 120)
         self.assertTrue(45 < summer < 70, summer)
         self.assertTrue(20 < self.days("northern_red_oak", 0.22, 0.08, 150) < 35)

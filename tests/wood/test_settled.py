@@ -48,7 +48,7 @@ def asked(
 class TheBoard(unittest.TestCase):
     def test_where_the_air_stands_still_each_curve_has_its_own_mean(self):
         held = board("sugar_maple", INCH, STEADY)
-        # 45 % at 20 °C: 8.5 % by the table, 15 % between both curves (Wood Handbook ch. 4).
+        # 45% at 20°C: 8.5% by the table, 15% between both curves (Wood Handbook ch. 4).
         self.assertAlmostEqual(held.above, 0.092, delta=0.001)
         self.assertAlmostEqual(held.below, 0.078, delta=0.001)
         np.testing.assert_allclose([held.wet.min(), held.wet.max()], held.above, atol=5e-4)

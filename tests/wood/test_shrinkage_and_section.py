@@ -48,7 +48,7 @@ class Linear(unittest.TestCase):
                 self.assertAlmostEqual(by_coefficient / by_ratio, 1, delta=0.05)
 
     def test_the_handbook_example_of_a_flat_sawn_board(self):
-        # Wood Handbook ch. 13: ΔD = D·C_T·ΔM. Northern red oak, C_T = 0.00369, 9 in (228.6 mm), from 8 to 11 %.
+        # Wood Handbook ch. 13: ΔD = D·C_T·ΔM. Northern red oak, C_T = 0.00369, 9 in (228.6 mm), from 8 to 11%.
         self.assertAlmostEqual(change_by_coefficient(0.2286, 0.00369, 0.08, 0.11) * 1000, 2.53, delta=0.01)
 
     def test_moistures_outside_the_coefficient_form_are_refused(self):

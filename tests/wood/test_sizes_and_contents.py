@@ -50,12 +50,12 @@ class Sizes(unittest.TestCase):
 
 class Weights(unittest.TestCase):
     def test_a_cubic_foot_of_white_oak_weighs_what_the_handbook_says(self):
-        # Wood Handbook ch. 4: density = 62.4 lb/ft³ · G · (1 + M), with G on the volume at that moisture; 60 % is green.
+        # Wood Handbook ch. 4: density = 62.4 lb/ft³ · G · (1 + M), with G on the volume at that moisture; 60% is green.
         cubic_foot = 0.3048**3
         self.assertAlmostEqual(weighing.contents(cubic_foot, 0.60, 0.60).mass_kg / 0.45359237, 62.4 * 0.60 * 1.60, delta=0.2)
 
     def test_specific_gravity_at_twelve_percent_of_published_pairs(self):
-        # Wood Handbook table 5-3: green and 12 % figures of the same species.
+        # Wood Handbook table 5-3: green and 12% figures of the same species.
         for green, at_12 in ((0.60, 0.68), (0.56, 0.63), (0.47, 0.50), (0.45, 0.48), (0.55, 0.60)):
             self.assertAlmostEqual(weighing.specific_gravity_at(green, 0.12), at_12, delta=0.026)
 

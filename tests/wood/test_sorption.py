@@ -17,7 +17,7 @@ HUMIDITIES = st.floats(0, 1)
 
 class PrintedTable(unittest.TestCase):
     def test_every_cell_of_the_printed_table_is_met_to_a_tenth_of_a_point(self):
-        # Wood Handbook (FPL-GTR-282) table 4-2; printed to 0.1 %.
+        # Wood Handbook (FPL-GTR-282) table 4-2; printed to 0.1%.
         for row in rows("equilibrium_moisture"):
             temperature, humidity = from_fahrenheit(float(row["temperature"])), float(row["relative_humidity"]) / 100
             with self.subTest(**row):

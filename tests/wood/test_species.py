@@ -71,7 +71,7 @@ class Table(unittest.TestCase):
             self.assertEqual(meters.resistance_basis(key), (row, "relative"))
 
     def test_saturated_wood_holds_more_water_the_lighter_it_is(self):
-        # Wood Handbook ch. 4: 267 % at a specific gravity of 0.30, 44 % at 0.90 (basic).
+        # Wood Handbook ch. 4: 267% at a specific gravity of 0.30, 44% at 0.90 (basic).
         balsa, ipe = species.species_named("balsa"), species.species_named("ipe")
         self.assertGreater(balsa.greatest_moisture, 4)
         self.assertAlmostEqual(ipe.greatest_moisture, (1.54 - 0.92) / (1.54 * 0.92))

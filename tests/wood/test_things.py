@@ -106,7 +106,7 @@ class Widths(unittest.TestCase):
         )
         self.assertEqual((sure.growth_m, sure.shrink_m), (unsure.growth_m, unsure.shrink_m))
         self.assertGreater(unsure.growth_uncertainty_m, sure.growth_uncertainty_m)
-        # Alone, the species' spread of 15 % is two standard deviations of 30 % for one board, and less for six.
+        # Alone, the species' spread of 15% is two standard deviations of 30% for one board, and less for six.
         swing = widths.swing([Strip(OAK, 0, 0.9)], between(0.08, 0.06, 0.10))
         self.assertAlmostEqual(swing.range_uncertainty_m, 0.3 * swing.range_m, places=9)
         self.assertLess(sure.range_uncertainty_m / sure.range_m, 0.3)
@@ -218,12 +218,12 @@ class FloorsAndDecks(unittest.TestCase):
     def test_a_damp_side_hollows_by_the_square_of_the_width(self):
         narrow, wide = (floors.cup_from_one_side(OAK, 0, width, 0.02, 0.03) for width in (0.06, 0.12))
         self.assertAlmostEqual(wide, 4 * narrow)
-        # By hand: 10.5 % over 30 points is 1.05 % for three; 0.0105/0.02 m of curvature over 0.12² /8.
+        # By hand: 10.5% over 30 points is 1.05% for three; 0.0105/0.02 m of curvature over 0.12² /8.
         self.assertAlmostEqual(wide, 0.0105 / 0.02 * 0.12**2 / 8)
         self.assertLess(floors.cup_from_one_side(OAK, 0, 0.12, 0.02, -0.03), 0)
 
     def test_wet_boards_are_laid_tight_and_dry_ones_apart(self):
-        # A 140 mm board of flat larch, at 28 % and at 12 %, in seasons of 13 and 20 %.
+        # A 140 mm board of flat larch, at 28% and at 12%, in seasons of 13 and 20%.
         larch = shrinkage.of_species(species_named("western_larch"))
 
         def laid(now: float) -> decks.Laid:

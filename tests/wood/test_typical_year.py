@@ -15,7 +15,7 @@ HEADER = ["LOCATION,Nowhere in Particular,-,XX,made,000000,0,0,0,0"] + ["COMMENT
 
 
 def weather_file(**changes) -> list[str]:
-    """A whole made file: each month's temperature is its number, a swing of 10 °C, 70 % RH, 3 m/s; ``changes`` replace lines by number."""
+    """A whole made file: each month's temperature is its number, a swing of 10°C, 70% RH, 3 m/s; ``changes`` replace lines by number."""
     lines = list(HEADER)
     for month, days in enumerate(MONTH_DAYS, start=1):
         for day in range(1, days + 1):
@@ -111,7 +111,7 @@ class Table(unittest.TestCase):
     def test_commas_semicolons_tabs_names_and_headers_are_all_understood(self):
         for text in (
             "\n".join(self.rows),
-            "Month, T, RH\n" + "\n".join(f"{month}, {month}.5, 80 %" for month in range(1, 13)),
+            "Month, T, RH\n" + "\n".join(f"{month}, {month}.5, 80%" for month in range(1, 13)),
             "\n".join(
                 f"{name}\t{month}.5\t80"
                 for month, name in enumerate(["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"], 1)
@@ -125,7 +125,7 @@ class Table(unittest.TestCase):
     def test_eleven_months_a_month_twice_formulas_and_nonsense_are_said_by_row(self):
         for text, lines in (
             ("\n".join(self.rows[:11]), "11 months where twelve belong; missing: Dec"),
-            ("\n".join([*self.rows[:11], self.rows[3]]), "row 12: Apr stands there twice"),
+            ("\n".join([*self.rows[:11], self.rows[3]]), "row 12: Apr appears twice"),
             ("\n".join([*self.rows[:5], "6;=CMD()|'/c calc'!A0;80"]), "row 6: the temperature"),
             ("\n".join([*self.rows[:5], "6;12;400"]), "row 6: a humidity of 400 cannot be"),
             ("\n".join([*self.rows[:5], "Smarch;12;80"]), "row 6: “Smarch” is no month"),

@@ -38,7 +38,7 @@ class Lengths(unittest.TestCase):
 
     def test_what_is_no_length_is_named(self):
         for text, why in (
-            ("1 3/0", "below the line"),
+            ("1 3/0", "under the line"),
             ("5//4", "not a fraction"),
             ("", "needed"),
             ("abc", "not a size"),

@@ -96,8 +96,8 @@ class ToHandleAndToSay(unittest.TestCase):
     def test_small_things_are_said(self):
         self.assertEqual(written.said_length(0.0001, INCH), "0.004 in")
         self.assertEqual(written.handled_length(0.0005, INCH), "0.02 in")
-        self.assertEqual(written.written_temperature(-17.8, INCH), "0 °F")
-        self.assertEqual(written.written_temperature(-0.04, METRIC), "0 °C")
+        self.assertEqual(written.written_temperature(-17.8, INCH), "0°F")
+        self.assertEqual(written.written_temperature(-0.04, METRIC), "0°C")
 
 
 class Weighed(unittest.TestCase):

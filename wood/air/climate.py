@@ -73,7 +73,7 @@ class AirSeries:
     ``relative_humidity`` is a fraction, ``wind_m_s`` the wind in the open 10 m up outdoors, the air's own speed in a chamber.
 
     Raises:
-        OutOfRange: no values, arrays of different lengths, temperatures outside −40…120 °C, humidities outside 0…1, wind outside 0…40.
+        OutOfRange: no values, arrays of different lengths, temperatures outside −40…120°C, humidities outside 0…1, wind outside 0…40.
     """
 
     temperature_c: np.ndarray
@@ -86,7 +86,7 @@ class AirSeries:
         check_range("air_values", self.temperature_c.size, 1, 2_000_000)
         check_range("humidity_values", self.relative_humidity.size, self.temperature_c.size, self.temperature_c.size)
         check_range("wind_values", self.wind_m_s.size, self.temperature_c.size, self.temperature_c.size)
-        check_range("temperature_c", self.temperature_c, *TEMPERATURE_C, " °C")
+        check_range("temperature_c", self.temperature_c, *TEMPERATURE_C, "°C")
         check_range("relative_humidity", self.relative_humidity, 0.0, 1.0)
         check_range("wind_m_s", self.wind_m_s, 0.0, 40.0, " m/s")
         check_range("step_s", self.step_s, 60.0, 86_400.0, " s")
@@ -131,7 +131,7 @@ class AirSeries:
     @cached_property
     def hysteresis_share(self) -> float:
         """How much of the gap between both sorption curves wood is held by: all where the air stands still, half where its humidity
-        goes up and down by 35 % RH every day, because oscillating sorption runs between the two curves (Stamm; Wood Handbook
+        goes up and down by 35% RH every day, because oscillating sorption runs between the two curves (Stamm; Wood Handbook
         ch. 4). The smooth rule in between is ours."""
         count = self.per_day
         whole = self.relative_humidity[: self.relative_humidity.size // count * count]
@@ -173,14 +173,14 @@ class AirSeries:
         """The same air but for a spell in other air, from a day to a day after the start; long enough to hold it whole.
 
         Args:
-            begin_day, end_day: in order, 0…4000; temperature_c: −40…100 °C; relative_humidity: 0…1; where it is not given the vapour of
+            begin_day, end_day: in order, 0…4000; temperature_c: −40…100°C; relative_humidity: 0…1; where it is not given the vapour of
             these days, warmed or cooled.
         Raises:
             OutOfRange.
         """
         check_range("begin_day", begin_day, 0.0, 4000.0, " days")
         check_range("end_day", end_day, begin_day, 4000.0, " days")
-        check_range("temperature_c", temperature_c, TEMPERATURE_C[0], 100.0, " °C")
+        check_range("temperature_c", temperature_c, TEMPERATURE_C[0], 100.0, "°C")
         if relative_humidity is not None:
             check_range("relative_humidity", relative_humidity, 0.0, 1.0)
         size = self.temperature_c.size

@@ -16,7 +16,7 @@ from wood.errors import OutOfRange, check_range
 HOUSEHOLD_SALTS = {"NaCl": "table salt", "MgCl2": "magnesium chloride (bath or de-icing salt)", "K2CO3": "potash", "KCl": "potassium salt"}
 # A closed box over wet salt is even after this long; sooner, the air in it still creeps.
 WAITING_HOURS = 8.0
-# What a checked instrument is good to (95 %): the salt's own doubt, the temperature, its last digit. It drifts; after a year the check is
+# What a checked instrument is good to (95%): the salt's own doubt, the temperature, its last digit. It drifts; after a year the check is
 # old.
 CHECKED_TOLERANCE = 0.015
 CHECK_GOOD_DAYS = 365.0

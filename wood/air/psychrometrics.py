@@ -15,7 +15,7 @@ from wood.tables import rows
 
 SEA_LEVEL_PRESSURE_PA = 101_325.0
 TEMPERATURE_C = (-40.0, 150.0)
-# The greatest share of vapour in the pressure of what is still called air, and the vapour of a dew point of −90 °C.
+# The greatest share of vapour in the pressure of what is still called air, and the vapour of a dew point of −90°C.
 MOST_VAPOUR, LEAST_VAPOUR_PA = 0.95, 0.01
 LOWEST_DEW_C, LOWEST_BULB_C = -99.0, -50.0
 # A molecule of water against the mean one of dry air, by mass.
@@ -27,7 +27,7 @@ class Air:
     """Moist air: dry-bulb temperature in °C, relative humidity 0…1, pressure in Pa.
 
     Raises:
-        OutOfRange: outside −40…150 °C, 0…1, 50 000…120 000 Pa; and from the ratio and the wet bulb, more vapour than the pressure allows.
+        OutOfRange: outside −40…150°C, 0…1, 50 000…120 000 Pa; and from the ratio and the wet bulb, more vapour than the pressure allows.
 
     >>> round(Air(20, 0.5).dew_point_c, 1)
     9.3
@@ -38,7 +38,7 @@ class Air:
     pressure_pa: float = SEA_LEVEL_PRESSURE_PA
 
     def __post_init__(self) -> None:
-        check_range("temperature_c", self.temperature_c, *TEMPERATURE_C, " °C")
+        check_range("temperature_c", self.temperature_c, *TEMPERATURE_C, "°C")
         check_range("relative_humidity", self.relative_humidity, 0.0, 1.0)
         check_range("pressure_pa", self.pressure_pa, 50_000, 120_000, " Pa")
 
@@ -64,7 +64,7 @@ class Air:
         """The temperature at which its vapour begins to fall out.
 
         Raises:
-            OutOfRange: air so dry that its dew point lies below −100 °C, where no equation holds.
+            OutOfRange: air so dry that its dew point lies below −100°C, where no equation holds.
         """
         if self.vapour_pressure_pa < LEAST_VAPOUR_PA:
             least = LEAST_VAPOUR_PA / float(saturation_pressure_pa(self.temperature_c))
@@ -85,7 +85,7 @@ class Air:
         >>> round(Air(0, 0.8).brought_to(20).relative_humidity, 2)
         0.21
         """
-        check_range("temperature_c", temperature_c, *TEMPERATURE_C, " °C")
+        check_range("temperature_c", temperature_c, *TEMPERATURE_C, "°C")
         ratio = self.humidity_ratio + moisture_gain
         vapour = self.pressure_pa * ratio / (VAPOUR_TO_AIR + ratio)
         return Air(temperature_c, min(vapour / float(saturation_pressure_pa(temperature_c)), 1.0), self.pressure_pa)
@@ -100,15 +100,15 @@ def from_wet_bulb(temperature_c: float, wet_bulb_c: float, pressure_pa: float = 
     >>> round(from_wet_bulb(20, 13.8).relative_humidity, 2)
     0.5
     """
-    check_range("temperature_c", temperature_c, *TEMPERATURE_C, " °C")
+    check_range("temperature_c", temperature_c, *TEMPERATURE_C, "°C")
     check_range("pressure_pa", pressure_pa, 50_000, 120_000, " Pa")
-    check_range("wet_bulb_c", wet_bulb_c, TEMPERATURE_C[0], temperature_c, " °C")
+    check_range("wet_bulb_c", wet_bulb_c, TEMPERATURE_C[0], temperature_c, "°C")
     # A wet surface never comes to the boil: the vapour over it would be all of the air.
     if float(saturation_pressure_pa(wet_bulb_c)) > MOST_VAPOUR * pressure_pa:
-        raise OutOfRange("wet_bulb_c", wet_bulb_c, TEMPERATURE_C[0], boiling_c(pressure_pa), " °C")
+        raise OutOfRange("wet_bulb_c", wet_bulb_c, TEMPERATURE_C[0], boiling_c(pressure_pa), "°C")
     ratio = _ratio_at_wet_bulb(temperature_c, wet_bulb_c, pressure_pa)
     if ratio < 0:
-        check_range("wet_bulb_c", wet_bulb_c, _wet_bulb_c(temperature_c, 0.0, pressure_pa), temperature_c, " °C")
+        check_range("wet_bulb_c", wet_bulb_c, _wet_bulb_c(temperature_c, 0.0, pressure_pa), temperature_c, "°C")
     vapour = pressure_pa * ratio / (VAPOUR_TO_AIR + ratio)
     # Saturated air comes back a rounding above saturation.
     return Air(temperature_c, min(vapour / float(saturation_pressure_pa(temperature_c)), 1.0), pressure_pa)
@@ -118,14 +118,14 @@ def wet_bulbs_c(temperature_c: Values, relative_humidity: Values) -> Array:
     """The wet bulbs of many airs at sea level at once, as :attr:`Air.wet_bulb_c` has them, to a thousandth of a degree: for drawings.
 
     Args:
-        temperature_c: −40…95 °C, over arrays; relative_humidity: 0.01…1.
+        temperature_c: −40…95°C, over arrays; relative_humidity: 0.01…1.
     Raises:
         OutOfRange: different lengths, or out of range.
 
     >>> [round(float(item), 2) for item in wet_bulbs_c([20.0, 60.0], [0.5, 0.3])], round(Air(60.0, 0.3).wet_bulb_c, 2)
     ([13.78, 39.72], 39.72)
     """
-    t = check_range("temperature_c", temperature_c, -40.0, 95.0, " °C").reshape(-1)
+    t = check_range("temperature_c", temperature_c, -40.0, 95.0, "°C").reshape(-1)
     h = check_range("relative_humidity", relative_humidity, 0.01, 1.0).reshape(-1)
     check_range("humidities", h.size, t.size, t.size)
     pressure = SEA_LEVEL_PRESSURE_PA
@@ -191,9 +191,9 @@ def from_dew_point(temperature_c: float, dew_point_c: float, pressure_pa: float 
     >>> round(from_dew_point(20, 9.27).relative_humidity, 2)
     0.5
     """
-    check_range("temperature_c", temperature_c, *TEMPERATURE_C, " °C")
+    check_range("temperature_c", temperature_c, *TEMPERATURE_C, "°C")
     check_range("pressure_pa", pressure_pa, 50_000, 120_000, " Pa")
-    check_range("dew_point_c", dew_point_c, TEMPERATURE_C[0], temperature_c, " °C")
+    check_range("dew_point_c", dew_point_c, TEMPERATURE_C[0], temperature_c, "°C")
     return Air(temperature_c, min(1.0, float(saturation_pressure_pa(dew_point_c) / saturation_pressure_pa(temperature_c))), pressure_pa)
 
 
@@ -233,7 +233,7 @@ def salt_relative_humidity(salt: str, temperature_c: float) -> float:
     if salt not in _salts():
         raise NotKnown("saturated-salt humidity", salt)
     temperatures, humidities = _salts()[salt]
-    check_range("temperature_c", temperature_c, temperatures[0], temperatures[-1], " °C")
+    check_range("temperature_c", temperature_c, temperatures[0], temperatures[-1], "°C")
     return float(np.interp(temperature_c, temperatures, humidities))
 
 
@@ -247,7 +247,7 @@ def saturation_pressure_pa(temperature_c: Values) -> Same:
     """Vapour pressure of saturated air in Pa, over ice below freezing, over arrays.
 
     Args:
-        temperature_c: −40…150 °C, scalar or array.
+        temperature_c: −40…150°C, scalar or array.
     Raises:
         OutOfRange.
     Source: ASHRAE Fundamentals (Hyland and Wexler), the equations of ch. 1.
@@ -255,12 +255,12 @@ def saturation_pressure_pa(temperature_c: Values) -> Same:
     >>> round(saturation_pressure_pa(20.0))
     2339
     """
-    c = check_range("temperature_c", temperature_c, *TEMPERATURE_C, " °C")
+    c = check_range("temperature_c", temperature_c, *TEMPERATURE_C, "°C")
     return like_input(np.exp(_log_saturation(c)), temperature_c)
 
 
 def _log_saturation(temperature_c: Values) -> Array:
-    """ln of the saturation pressure in Pa; over ice it holds down to −100 °C."""
+    """ln of the saturation pressure in Pa; over ice it holds down to −100°C."""
     c = np.asarray(temperature_c, float)
     t = c - ABSOLUTE_ZERO_C
     # Horner's rule over 1/T, ln T and powers of T; one curve over water, one over ice.

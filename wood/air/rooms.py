@@ -53,8 +53,8 @@ class Room:
     ``floor_warmer_c`` is how much warmer than the room a heated floor is while the heating is on: what the boards on it live in.
 
     Raises:
-        OutOfRange: heated −10…40 °C; cooled 10…40 °C and not below where it is heated; gain 0…0.02; changes 0.05…20; humidities
-            0…0.95 (a humidifier set to saturated air would rain), the lower not above the upper; floor 0…20 °C.
+        OutOfRange: heated −10…40°C; cooled 10…40°C and not below where it is heated; gain 0…0.02; changes 0.05…20; humidities
+            0…0.95 (a humidifier set to saturated air would rain), the lower not above the upper; floor 0…20°C.
     """
 
     heated_to_c: float | None = 20.0
@@ -67,10 +67,10 @@ class Room:
 
     def __post_init__(self) -> None:
         if self.heated_to_c is not None:
-            check_range("heated_to_c", self.heated_to_c, -10.0, 40.0, " °C")
+            check_range("heated_to_c", self.heated_to_c, -10.0, 40.0, "°C")
         if self.cooled_to_c is not None:
-            check_range("cooled_to_c", self.cooled_to_c, max(10.0, self.heated_to_c or 10.0), 40.0, " °C")
-        check_range("floor_warmer_c", self.floor_warmer_c, 0.0, 20.0, " °C")
+            check_range("cooled_to_c", self.cooled_to_c, max(10.0, self.heated_to_c or 10.0), 40.0, "°C")
+        check_range("floor_warmer_c", self.floor_warmer_c, 0.0, 20.0, "°C")
         check_range("moisture_gain", self.moisture_gain, 0.0, 0.02)
         check_range("air_changes", self.air_changes, 0.05, 20.0, " an hour")
         check_range("at_least", self.at_least, 0.0, 0.95)

@@ -1,8 +1,8 @@
 """Sorption: the equilibrium moisture content (EMC) of wood in air, both ways, its slope, and its hysteresis.
 
 Source of the equation: Wood Handbook (FPL-GTR-282), chapter 4, eq. 4-5, the Hailwood-Horrobin form fitted to the printed
-table of equilibrium moisture. The fit holds for −1…130 °C; below, down to −40, a result is an
-extrapolation and :func:`is_extrapolated` says so; above 132 °C the equation nears a pole and nothing is said. Real wood differs from it by
+table of equilibrium moisture. The fit holds for −1…130°C; below, down to −40, a result is an
+extrapolation and :func:`is_extrapolated` says so; above 132°C the equation nears a pole and nothing is said. Real wood differs from it by
 1-2 points by species, extractives and drying history; the application shows that where it matters.
 """
 
@@ -36,7 +36,7 @@ def emc(temperature_c: Values, relative_humidity: Values) -> Same:
     """Equilibrium moisture content, as a fraction of ovendry mass.
 
     Args:
-        temperature_c: air temperature, −40…132 °C (fitted −1…132), scalar or array.
+        temperature_c: air temperature, −40…132°C (fitted −1…132), scalar or array.
         relative_humidity: fraction 0…1, scalar or array; the two broadcast.
     Returns:
         EMC as a fraction, same shape as the broadcast inputs.
@@ -47,7 +47,7 @@ def emc(temperature_c: Values, relative_humidity: Values) -> Same:
     >>> round(emc(21.1, 0.50), 3)
     0.092
     """
-    t = check_range("temperature_c", temperature_c, *TEMPERATURE_C, " °C")
+    t = check_range("temperature_c", temperature_c, *TEMPERATURE_C, "°C")
     h = check_range("relative_humidity", relative_humidity, 0.0, 1.0)
     if max(t.size, h.size) <= BLOCK:
         return like_input(_emc(t, h), temperature_c, relative_humidity)
@@ -75,10 +75,10 @@ def slope(temperature_c: Values, relative_humidity: Values) -> Same:
 
     It turns a hygrometer's tolerance into points of EMC. Inputs, range and errors as :func:`emc`.
 
-    >>> round(slope(21.1, 0.50) * 0.03, 4)   # what ±3 % RH is worth
+    >>> round(slope(21.1, 0.50) * 0.03, 4)   # what ±3% RH is worth
     0.0048
     """
-    t = check_range("temperature_c", temperature_c, *TEMPERATURE_C, " °C")
+    t = check_range("temperature_c", temperature_c, *TEMPERATURE_C, "°C")
     h = check_range("relative_humidity", relative_humidity, 0.0, 1.0)
     w, k, k1, k2 = _constants(t)
     kh = k * h
@@ -104,7 +104,7 @@ def relative_humidity_for(temperature_c: Values, moisture: Values) -> Same:
     >>> round(relative_humidity_for(21.1, 0.08), 3)
     0.42
     """
-    t = check_range("temperature_c", temperature_c, *TEMPERATURE_C, " °C")
+    t = check_range("temperature_c", temperature_c, *TEMPERATURE_C, "°C")
     m = check_range("moisture", moisture, 0.0, 1.0)
     t, m = np.broadcast_arrays(t, m)
     highest = np.asarray(emc(t, np.ones_like(t)))
@@ -123,7 +123,7 @@ def relative_humidity_for(temperature_c: Values, moisture: Values) -> Same:
 
 
 def is_extrapolated(temperature_c: Values) -> bool:
-    """Whether any temperature lies outside the −1…132 °C to which the equation was fitted."""
+    """Whether any temperature lies outside the −1…132°C to which the equation was fitted."""
     t = np.asarray(temperature_c, dtype=float)
     return bool(np.any((t < FITTED_TEMPERATURE_C[0]) | (t > FITTED_TEMPERATURE_C[1])))
 
@@ -162,7 +162,7 @@ def half_gap(relative_humidity: Values) -> Same:
     0.081
     """
     h = check_range("relative_humidity", relative_humidity, 0.0, 1.0)
-    # Full width between about 20 and 80 % RH, closing toward the ends.
+    # Full width between about 20 and 80% RH, closing toward the ends.
     return HYSTERESIS_GAP * np.minimum(1.0, 4 * h * (1 - h) / 0.64)
 
 
@@ -182,19 +182,19 @@ def measured_emc(
 
     Args:
         temperature_c, relative_humidity: as in :func:`emc`.
-        rh_tolerance: the hygrometer's stated tolerance as a fraction (0.03 is ± 3 % RH), 0…0.3.
-        temperature_tolerance_c: the thermometer's, 0…10 °C.
+        rh_tolerance: the hygrometer's stated tolerance as a fraction (0.03 is ±3% RH), 0…0.3.
+        temperature_tolerance_c: the thermometer's, 0…10°C.
     Raises:
         OutOfRange.
 
-    Tolerances are taken as 95 % limits; the two act independently.
+    Tolerances are taken as 95% limits; the two act independently.
 
     >>> reading = measured_emc(20, 0.75, rh_tolerance=0.03)
     >>> round(reading.emc, 3), round(reading.tolerance, 3)
     (0.145, 0.009)
     """
     check_range("rh_tolerance", rh_tolerance, 0.0, 0.3)
-    check_range("temperature_tolerance_c", temperature_tolerance_c, 0.0, 10.0, " °C")
+    check_range("temperature_tolerance_c", temperature_tolerance_c, 0.0, 10.0, "°C")
     by_humidity = float(slope(temperature_c, relative_humidity)) * rh_tolerance
     warmer = min(temperature_c + temperature_tolerance_c, TEMPERATURE_C[1])
     by_temperature = abs(float(emc(warmer, relative_humidity)) - float(emc(temperature_c, relative_humidity)))

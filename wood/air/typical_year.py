@@ -176,7 +176,7 @@ def from_table(text: str, degrees: str = "C") -> tuple[tuple[float, ...], tuple[
             raise CannotRead("table", line[:80], f"row {number}: month, temperature and humidity belong there")
         month = _month(cells[0], number)
         if month in result:
-            raise CannotRead("table", line[:80], f"row {number}: {MONTHS[month - 1]} stands there twice")
+            raise CannotRead("table", line[:80], f"row {number}: {MONTHS[month - 1]} appears twice")
         result[month] = _celsius(cells[1], number, degrees), _value(cells[2], number, "humidity", 1, 100) / 100
     if len(result) != 12:
         missing = ", ".join(name for k, name in enumerate(MONTHS, start=1) if k not in result)

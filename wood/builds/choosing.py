@@ -39,7 +39,7 @@ class Exposure(StrEnum):
     GROUND = "ground"
 
 
-# The least resistance for each: under a roof wood stays below 20 % and does not rot; on the ground nothing less than the best will do for
+# The least resistance for each: under a roof wood stays below 20% and does not rot; on the ground nothing less than the best will do for
 # long.
 LEAST = {
     Exposure.INDOORS: Durability.SLIGHT,
@@ -60,7 +60,7 @@ class Suits(StrEnum):
 
 @dataclass(frozen=True)
 class Choice:
-    """What the tables say of a species for a use. ``moves`` is the share of a flat-sawn width between 8 and 12 %, ``hardness_n`` the side
+    """What the tables say of a species for a use. ``moves`` is the share of a flat-sawn width between 8 and 12%, ``hardness_n`` the side
     hardness; None where they do not say."""
 
     species: Species
@@ -96,7 +96,7 @@ def suits(durability: Durability, exposure: Exposure) -> Suits:
 
 
 def hardness_n(species: Species) -> float | None:
-    """Its side hardness at 12 %, newtons, where the tables have it."""
+    """Its side hardness at 12%, newtons, where the tables have it."""
     return _hardnesses().get(species.key)
 
 
@@ -139,7 +139,7 @@ LOW, HIGH = 0.08, 0.12
 
 
 def movement_of(species: Species, ring_angle_deg: float = 0.0) -> float | None:
-    """The share by which a width moves between 8 and 12 %; None where its shrinkage is not known.
+    """The share by which a width moves between 8 and 12%; None where its shrinkage is not known.
 
     Raises:
         OutOfRange: ring_angle_deg 0…90°.

@@ -270,7 +270,7 @@ def alike(moistures: Sequence[float], uncertainties: Sequence[float], tolerance:
     """Whether the moistures of all boards lie within a point of each other.
 
     Args:
-        moistures: fractions 0…3, one a board; doubts: what each leaves open (95 %), 0…1; tolerance: 0.1…10 points.
+        moistures: fractions 0…3, one a board; doubts: what each leaves open (95%), 0…1; tolerance: 0.1…10 points.
     Raises:
         OutOfRange: no boards, or not a doubt for each.
 

@@ -162,7 +162,7 @@ def glue_days(
     check_range("thickness_m", thickness_m, 0.003, 0.2, " m")
     check_range("ring_angle_deg", ring_angle_deg, 0.0, 90.0, "°")
     check_range("moisture", moisture, 0.02, 0.28)
-    check_range("temperature_c", temperature_c, 0.0, 50.0, " °C")
+    check_range("temperature_c", temperature_c, 0.0, 50.0, "°C")
     pace = diffusivity_m2_s(wood, moisture, temperature_c) * DAY_S
     # Metres of pure moisture (as a fraction) that the glue brings in.
     brought = GLUE_KG_M2 * GLUE_WATER / wood.density

@@ -48,6 +48,6 @@ def interiors() -> Table:
     winter = _monthly(rooms.room(pattern("cold_winter").year, DWELLING)) * 100
     result.append(Check("Long cold winter, heated: driest month", float(winter.min()), 4.0, 5.5, "%", FITTED))
     shop = _monthly(rooms.room(pattern("cold_winter").year, Room(21.1, 0.001, 0.32, 0.43, cooled_to_c=24.0))) * 100
-    result.append(Check("Workshop held at 32-43 % RH: winter", float(shop[[0, 1, 11]].mean()), 6.2, 6.9, "%", HELD_OUT))
-    result.append(Check("Workshop held at 32-43 % RH: summer", float(shop[5:8].mean()), 7.7, 8.5, "%", HELD_OUT))
+    result.append(Check("Workshop held at 32-43% RH: winter", float(shop[[0, 1, 11]].mean()), 6.2, 6.9, "%", HELD_OUT))
+    result.append(Check("Workshop held at 32-43% RH: summer", float(shop[5:8].mean()), 7.7, 8.5, "%", HELD_OUT))
     return Table("Air indoors", "Wood Handbook ch. 13, averages of interiors by region", tuple(result))

@@ -22,7 +22,7 @@ def numerics() -> Table:
         ("yard to 20", field.driven(pattern("four_seasons").year.starting(110), Stack(0.13)), 0.80, 0.20),
         ("yard to 18", field.driven(pattern("cold_winter").year.starting(120), Stack(0.13)), 0.50, 0.18),
         ("kiln 15 to 7", field.driven(constant(71.0, 0.25, 1.8), kiln), 0.15, 0.07),
-        ("60 °C, 30 to 8", field.driven(constant(60.0, 0.35, 1.8), kiln), 0.30, 0.08),
+        ("60°C, 30 to 8", field.driven(constant(60.0, 0.35, 1.8), kiln), 0.30, 0.08),
         ("house 12 to 8.5", field.driven(house, OpenBoard()), 0.12, 0.085),
         ("room 9 to 7.5", field.driven(constant(21.0, 0.33), OpenBoard()), 0.09, 0.075),
         ("gain 7 to 10", field.driven(constant(12.0, 0.75), OpenBoard()), 0.07, 0.10),

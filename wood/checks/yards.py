@@ -19,14 +19,14 @@ from wood.tables import rows
 
 
 def _yard_species(every: int) -> list[tuple[Species, float, float]]:
-    """Species with published days to 20 %, and those days."""
+    """Species with published days to 20%, and those days."""
     return [
         (species, *species.air_dry_days) for species in all_species().values() if species.air_dry_days and species.specific_gravity_green
     ][::every]
 
 
 def yards(every: int = 1) -> Table:
-    """One-inch stock to 20 %: both ends of the published range, each within a third."""
+    """One-inch stock to 20%: both ends of the published range, each within a third."""
     result = []
     for species, low, high in _yard_species(every):
         wood = of_species(species).wood
@@ -34,19 +34,19 @@ def yards(every: int = 1) -> Table:
         result.append(Check(f"{species.common_name}: good season", fit.days_low, low * 0.75, low * 4 / 3, "days", FITTED))
         result.append(Check(f"{species.common_name}: before winter", fit.days_high, high * 0.75, high * 4 / 3, "days", FITTED))
     return Table(
-        "Yard days, the ends of the range", "Air Drying of Lumber, FPL-GTR-117: days to 20 %", tuple(result), may_fail=len(result) // 4
+        "Yard days, the ends of the range", "Air Drying of Lumber, FPL-GTR-117: days to 20%", tuple(result), may_fail=len(result) // 4
     )
 
 
 def seasons(every: int = 1) -> Table:
-    """One-inch stock to 20 % in a usual stack, begun in May and in September: inside the published range, or a tenth beside it."""
+    """One-inch stock to 20% in a usual stack, begun in May and in September: inside the published range, or a tenth beside it."""
     results, usual = [], Stack(methods.WINDS["usual"], width_m=1.5)
     for species, low, high in _yard_species(every):
         wood = of_species(species).wood
         for name, day in (("May", 121), ("September", 244)):
             days = calibration.yard_days(species, wood.permeability, day, usual, wood.factor)
             results.append(Check(f"{species.common_name}: stacked in {name}", days, low * 0.9, high * 1.1, "days", HELD_OUT))
-    return Table("Yard days, usual stacks", "Air Drying of Lumber, FPL-GTR-117: days to 20 %", tuple(results), may_fail=len(results) // 6)
+    return Table("Yard days, usual stacks", "Air Drying of Lumber, FPL-GTR-117: days to 20%", tuple(results), may_fail=len(results) // 6)
 
 
 # Published kiln periods are of whole charges: warming up, equalising and conditioning take about this much (AH-188: conditioning alone
@@ -96,7 +96,7 @@ SETTLING_WOODS = (
 
 
 def settling_weeks(key: str, thickness_m: float = 0.0254) -> float:
-    """Weeks in which a board at 12 % comes within a point of where a room of 7 % at 21 °C brings it, open all round."""
+    """Weeks in which a board at 12% comes within a point of where a room of 7% at 21°C brings it, open all round."""
     room = constant(21.0, float(relative_humidity_for(21.0, 0.07)))
     level, gap = room.loop
     target = float(level[0] * (1 + gap[0])) + 0.01
@@ -107,7 +107,7 @@ def settling_weeks(key: str, thickness_m: float = 0.0254) -> float:
 
 
 def settling() -> Table:
-    """Settling from 12 % into a room of 7 %: two to nine weeks, in the order of specific gravity, between linear and square in
+    """Settling from 12% into a room of 7%: two to nine weeks, in the order of specific gravity, between linear and square in
     thickness.
     """
     weeks = {key: settling_weeks(key) for key in SETTLING_WOODS}
@@ -206,7 +206,7 @@ def stacking() -> Table:
 
 
 def frozen() -> Table:
-    """What goes at −10 °C against +20 °C in air of one humidity from wet wood, and how much longer wood that holds bound water alone takes
+    """What goes at −10°C against +20°C in air of one humidity from wet wood, and how much longer wood that holds bound water alone takes
     just below the freezing point than just above it."""
     result = []
     for key in ("white_oak", "yellow_poplar", "eastern_white_pine"):
@@ -222,5 +222,5 @@ def frozen() -> Table:
         )
         assert below is not None
         assert above is not None
-        result.append(Check(f"{name}, 8 to 10 % at −1 against +1 °C", below / above, 1.0, 1.5, "times as long", FITTED))
+        result.append(Check(f"{name}, 8 to 10% at −1 against +1°C", below / above, 1.0, 1.5, "times as long", FITTED))
     return Table("Frozen wood", "practice: frost all but stops it while it is wet; bound water does not freeze", tuple(result))

@@ -46,7 +46,7 @@ CARRY_SPREAD = 0.25
 
 class WhyNot(StrEnum):
     """Why a target is not reached: the place never lets wood come there, thick wood smooths out the only months that would, or it takes
-    longer than anybody waits."""
+    longer than anyone would wait."""
 
     REACHED = ""
     BELOW_EVERY_MONTH = "below_every_month"

@@ -1,6 +1,6 @@
 """How fast a species lets water go, fitted to the published air-drying days: ``python -m wood.drying.calibration`` writes the table anew.
 
-Published (Air Drying of Lumber, FPL-GTR-117): a range of days in which 1-in stock dries in the yard from green to about 20 %, the
+Published (Air Drying of Lumber, FPL-GTR-117): a range of days in which 1-in stock dries in the yard from green to about 20%, the
 low figure in a good season, the high one when stacked before winter. For each species the moisture field runs a board through
 a breezy stack begun in spring or early summer, and through a sheltered one begun on 1 December, in the climate pattern of the
 region where the species is sawn. Two figures come nearest to both ends: the permeability to free water, of which each kind of wood
@@ -43,7 +43,7 @@ PERMEABILITIES, FACTORS = (0.02, 40.0), (0.55, 1.8)
 # specific gravity and of drying between trees), and of ln permeability, which differs more (heart and sap, pits open or shut).
 BOARD_SPREAD, BOARD_PERMEABILITY_SPREAD = 0.20, 0.35
 
-# How fast free water usually moves against bound water at saturation and 20 °C, by kind of wood: the middle of what is fitted.
+# How fast free water usually moves against bound water at saturation and 20°C, by kind of wood: the middle of what is fitted.
 PERMEABILITY = {"ring": 0.17, "semi-ring": 0.15, "diffuse": 0.25, "softwood": 0.7}
 # The published days of these are said of heartwood or of light stock, not of the mean of heart and sap.
 STATED_OF_HEARTWOOD = ("sugar_pine", "redwood_old_growth", "sweetgum")
@@ -115,7 +115,7 @@ def _drive(pattern: str, start_day: int, stack: Stack) -> field.Drive:
 def yard_days(
     species: Species, permeability: float, start_day: int, stack: Stack, factor: float = 1.0, thickness_m: float = FOUR_QUARTER_GREEN_M
 ) -> float:
-    """Days from green to 20 % in the climate of the species' region; ``LONGEST_DAYS`` where it is not reached.
+    """Days from green to 20% in the climate of the species' region; ``LONGEST_DAYS`` where it is not reached.
 
     Raises:
         NotKnown.

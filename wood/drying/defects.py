@@ -184,7 +184,7 @@ def _risk(kind: Defect, days: np.ndarray, figures: np.ndarray, **cause: Any) -> 
 
 def _at_its_moments(history: field.History, temperature_c: Values) -> Array:
     """The air's temperature at each moment of a history."""
-    t = check_range("temperature_c", temperature_c, -100.0, 300.0, " °C").reshape(-1)
+    t = check_range("temperature_c", temperature_c, -100.0, 300.0, "°C").reshape(-1)
     check_range("temperatures", t.size, history.days.size, history.days.size)
     return t
 
@@ -220,13 +220,13 @@ def pull_left(days: np.ndarray, stretch: np.ndarray, temperature_c: np.ndarray) 
     """The part of a hindered shrinkage that still pulls: it grows with the stretch and fades as the wood creeps (a Maxwell body).
 
     Args:
-        days: rising moments, 0…1e5; stretch: strain at each, −1…1; temperature_c: of the wood, −100…300 °C.
+        days: rising moments, 0…1e5; stretch: strain at each, −1…1; temperature_c: of the wood, −100…300°C.
     Raises:
         OutOfRange: also where they differ in length.
     """
     days = check_range("days", days, 0.0, 1e5, " days").reshape(-1)
     stretch = check_range("stretch", stretch, -1.0, 1.0).reshape(-1)
-    temperature_c = check_range("temperature_c", temperature_c, -100.0, 300.0, " °C").reshape(-1)
+    temperature_c = check_range("temperature_c", temperature_c, -100.0, 300.0, "°C").reshape(-1)
     check_range("stretches", stretch.size, days.size, days.size)
     check_range("temperatures", temperature_c.size, days.size, days.size)
     felt = np.zeros(days.size)
@@ -378,15 +378,15 @@ def honeycomb(history: field.History, species: Species, temperature_c: np.ndarra
 
 
 def fungal_share(temperature_c: Values) -> Array:
-    """How fast stain and mould grow, against their best temperature: 1 at 27 °C, 0 below 2 and above 38 °C.
+    """How fast stain and mould grow, against their best temperature: 1 at 27°C, 0 below 2 and above 38°C.
 
     Raises:
-        OutOfRange: temperature_c −100…300 °C.
+        OutOfRange: temperature_c −100…300°C.
 
     >>> [round(float(item), 2) for item in fungal_share([0, 10, 27, 40])]
     [0.0, 0.32, 1.0, 0.0]
     """
-    t = check_range("temperature_c", temperature_c, -100.0, 300.0, " °C")
+    t = check_range("temperature_c", temperature_c, -100.0, 300.0, "°C")
     rising = (t - FUNGI_C[0]) / (FUNGI_BEST_C - FUNGI_C[0])
     falling = (FUNGI_C[1] - t) / (FUNGI_C[1] - FUNGI_BEST_C)
     return np.clip(np.minimum(rising, falling), 0.0, 1.0)
@@ -409,7 +409,7 @@ def _warm_days(history: field.History, wet: np.ndarray, temperature_c: np.ndarra
 
 
 def stain(history: field.History, species: Species, temperature_c: np.ndarray) -> Risk:
-    """Sap and sticker stain: the outer wood above 22 % in mild air for too long, by species."""
+    """Sap and sticker stain: the outer wood above 22% in mild air for too long, by species."""
     susceptible, words = _stain_classes().get(species.key, ("low", "stain"))
     days = _warm_days(history, history.shell > STAIN_MOISTURE, temperature_c)
     return _risk(
@@ -424,7 +424,7 @@ def stain(history: field.History, species: Species, temperature_c: np.ndarray) -
 
 
 def mould(history: field.History, temperature_c: np.ndarray) -> Risk:
-    """Mould on the faces: the skin above 18 %, which is air of about 80 % RH."""
+    """Mould on the faces: the skin above 18%, which is air of about 80% RH."""
     days = _warm_days(history, history.profiles[:, 0] > MOULD_MOISTURE, temperature_c)
     return _risk(Defect.MOULD, history.days, days / MOULD_DAYS, warm_days=float(days[-1]), limit=MOULD_DAYS)
 

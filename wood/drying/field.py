@@ -5,9 +5,9 @@ faces trading vapour with the air (:mod:`wood.stacks.air`). The compiled inside 
 
 Two kinds of water, two figures. *Bound water*: ``D = f · (G/0.5)^0.75 · D_w(T, M) / ((1 − a²)(1 − a))``, ``a² = 1 − G(0.667 + M)``, the
 geometry of lumens after Siau (1984, 1995), so that it follows specific gravity; ``f`` lies close to one for every species. ``D_w`` is
-2.6·10⁻¹¹ m²/s at 60 °C and 10 %, with an activation of (5500 − 2000 M) K: at 21 °C it is Siau's within 15 %, with
+2.6·10⁻¹¹ m²/s at 60°C and 10%, with an activation of (5500 − 2000 M) K: at 21°C it is Siau's within 15%, with
 temperature it rises as Simpson found for red oak (1993, 5280 K). *Free water*, above fibre saturation: what bound water does at
-saturation and 20 °C times the species' permeability, fitted by :mod:`wood.drying.calibration`, rising with 4500 K. Below 0 °C free water
+saturation and 20°C times the species' permeability, fitted by :mod:`wood.drying.calibration`, rising with 4500 K. Below 0°C free water
 all but stands and bound water is slowed. The level of ``D_w``, its activation and that of free water, and the power of 0.75 are one
 number each for all species, chosen so that yards, kilns and rooms come out together (docs/science.md).
 
@@ -58,7 +58,7 @@ class Wood:
     """What the field needs to know of a wood.
 
     ``factor`` is the species' f, near one; ``permeability`` how many times faster free water moves than bound water at saturation and
-    20 °C (about 0.1 in refractory heartwood, some units in open sapwood). ``constant_diffusivity`` (m²/s) above zero replaces all that by
+    20°C (about 0.1 in refractory heartwood, some units in open sapwood). ``constant_diffusivity`` (m²/s) above zero replaces all that by
     one number and makes sorption a straight line M = RH: only for checks against series solutions.
 
     Raises:
@@ -153,7 +153,7 @@ def driven(series: AirSeries, exposure: OpenBoard | Stack, coating_s_m: float = 
     steeper = saturated * (5400.0 / kelvin**2 - 1 / kelvin)
     columns = np.empty((t.size, kernel.COLUMNS))
     columns[:, kernel.TEMPERATURE] = t
-    # Freezing is not one moment for all the water in wood: from 0 down to −1 °C.
+    # Freezing is not one moment for all the water in wood: from 0 down to −1°C.
     columns[:, kernel.FROZEN] = np.clip(-t, 0.0, 1.0)
     columns[:, kernel.SATURATED] = conductance * saturated
     columns[:, kernel.AMBIENT] = conductance * saturated * series.relative_humidity

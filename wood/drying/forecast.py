@@ -26,7 +26,7 @@ class Forecast:
     """What the log says.
 
     ``factor_share`` is this board's factor over its species'; ``plateau_shift`` how much above (+) or below its place's EMC it is
-    heading (fraction). ``days``, ``mean``, ``low``, ``high`` is the curve with its 80 % band, in the log's days; ``reached_day`` (with
+    heading (fraction). ``days``, ``mean``, ``low``, ``high`` is the curve with its 80% band, in the log's days; ``reached_day`` (with
     band) when it comes to the target, infinite if never. ``dry_mass_kg`` is what masses were divided by. ``absurd`` lists positions of
     entries left out.
     ``exponential_days`` is the plain exponential's answer for the same target, ``None`` where it has none.

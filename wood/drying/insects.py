@@ -35,7 +35,7 @@ SHOWS_DAYS, SURE_DAYS = 45.0, 150.0
 # Bark and ambrosia beetles: wood in its bark, from this moisture on, in air from this warmth on; when it is drier they leave it or die.
 UNDER_BARK_FROM, BARK_FLY_FROM_C = 0.25, 12.0
 UNDER_BARK_DAYS = 14.0
-# The core at 56 °C for half an hour, and what air brings it there within a day or two in dry wood.
+# The core at 56°C for half an hour, and what air brings it there within a day or two in dry wood.
 KILLS_C, KILLS_DAYS = 56.0, 1.0
 
 

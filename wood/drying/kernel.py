@@ -22,7 +22,7 @@ compiled = njit(cache=True, nogil=True, error_model="numpy")
 GAS_CONSTANT = 8.314
 LATENT_HEAT = 2.45e6
 REFERENCE_K = 298.15
-# Diffusivity of bound water through the cell wall across the grain (m²/s) at 60 °C and 10 %, its activation (K) at no moisture and by
+# Diffusivity of bound water through the cell wall across the grain (m²/s) at 60°C and 10%, its activation (K) at no moisture and by
 # how much moisture lessens that (K per unit); of free water the activation alone. See the head of wood/drying/field.py.
 CELL_WALL, CELL_WALL_K, CELL_WALL_MOISTURE = 2.6e-11, 333.15, 0.10
 ACTIVATION_K, ACTIVATION_PER_MOISTURE_K = 5500.0, 2000.0

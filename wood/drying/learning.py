@@ -63,7 +63,7 @@ class Log:
     """Entries of one piece: days since the first moment (any order), and either moistures or masses.
 
     ``moistures`` are fractions; ``masses_kg`` stand with ``dry_mass_kg`` where it is known, ``None`` where it is to be found out.
-    ``uncertainty`` is that of one entry (fraction of moisture, or of the mass for masses), 95 %.
+    ``uncertainty`` is that of one entry (fraction of moisture, or of the mass for masses), 95%.
 
     Raises:
         OutOfRange: different lengths, nothing finite, impossible values, more than 5000 entries.

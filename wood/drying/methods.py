@@ -88,7 +88,7 @@ class Conditions:
     """What a method may ask about.
 
     ``outdoors`` is the outdoor year, ``wind`` how open the yard lies (a key of :data:`WINDS`), ``heated_to_c`` (°C) and
-    ``moisture_gain`` (kg/m³) are of a heated room, ``temperature_c`` (5…110 °C), ``relative_humidity`` (0…1) and ``air_speed_m_s``
+    ``moisture_gain`` (kg/m³) are of a heated room, ``temperature_c`` (5…110°C), ``relative_humidity`` (0…1) and ``air_speed_m_s``
     (0…10 m/s) of a chamber.
     """
 
@@ -155,7 +155,7 @@ def _shop(conditions: Conditions) -> Setting:
 
 
 def _chamber(conditions: Conditions) -> Setting:
-    check_range("temperature_c", conditions.temperature_c, 5.0, 110.0, " °C")
+    check_range("temperature_c", conditions.temperature_c, 5.0, 110.0, "°C")
     check_range("relative_humidity", conditions.relative_humidity, 0.0, 1.0)
     check_range("air_speed_m_s", conditions.air_speed_m_s, 0.0, 10.0, " m/s")
     air = climate.constant(conditions.temperature_c, conditions.relative_humidity, conditions.air_speed_m_s)
@@ -166,4 +166,4 @@ LOG = Method("log", "Left in the log", "bark on, ends open, off the ground", _lo
 YARD = Method("yard", "Yard", "stickered outdoors under a roof", _yard)
 SHED = Method("shed", "Unheated shed", "stickered under cover, little wind", _shed)
 SHOP = Method("shop", "Heated room", "stickered indoors, air all round", _shop)
-CHAMBER = Method("chamber", "Chamber", "air held at set conditions, moved by a fan", _chamber, outdoors=False)
+CHAMBER = Method("chamber", "Kiln", "air held at set conditions, moved by a fan", _chamber, outdoors=False)

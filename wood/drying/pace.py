@@ -12,10 +12,10 @@ def diffusivity_m2_s(wood: Wood, moisture: float, temperature_c: float) -> float
     """How fast bound water spreads across the grain, m²/s: the law that the kernel steps with, for what is worked out in closed form.
 
     Raises:
-        OutOfRange: moisture 0…0.4, temperature_c −40…120 °C.
+        OutOfRange: moisture 0…0.4, temperature_c −40…120°C.
     """
     check_range("moisture", moisture, 0.0, 0.4)
-    check_range("temperature_c", temperature_c, -40.0, 120.0, " °C")
+    check_range("temperature_c", temperature_c, -40.0, 120.0, "°C")
     if wood.constant_diffusivity:
         return wood.constant_diffusivity
     row, kelvin = wood.row, temperature_c + 273.15

@@ -232,7 +232,7 @@ def routes(
 
 
 def kiln_stages(species: Species, thickness_m: float, target: float) -> tuple[RouteStage, ...]:
-    """The species' published schedule in three settings; a gentle chamber where none is at hand (40 °C at 75, 60 and 40 % RH).
+    """The species' published schedule in three settings; a gentle chamber where none is at hand (40°C at 75, 60 and 40% RH).
 
     Args:
         thickness_m: 0.5 mm…1.5 m; target: fraction, 0.01…3.

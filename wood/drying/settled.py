@@ -175,7 +175,7 @@ def settled_board(wood: Wood, slab_m: float, felt: FeltYear) -> SettledBoard:
 
 
 def instrument_air() -> AirSeries:
-    """The air that instruments are built for: 45 % at 20 °C, held."""
+    """The air that instruments are built for: 45% at 20°C, held."""
     return climate.constant(INSTRUMENT_C, INSTRUMENT_HUMIDITY)
 
 

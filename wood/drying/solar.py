@@ -1,7 +1,7 @@
 """A solar kiln: a glazed chamber that the sun warms by day and that is damp by night, its vents holding the humidity down while the wood is
 wet.
 
-Sources: the sun, :mod:`wood.air.sun`; the share of it that reaches air and wood, 30-50 % and less in winter, collector of about a square
+Sources: the sun, :mod:`wood.air.sun`; the share of it that reaches air and wood, 30-50% and less in winter, collector of about a square
 foot for ten board feet, solar-kiln extension literature (Wengert; low). What warms the chamber, what is lost and how vents are set is our
 own judgement, held against the published days, which are of low confidence themselves (docs/science.md).
 """

@@ -131,9 +131,9 @@ def warmed(series: AirSeries, by_c: float) -> AirSeries:
     """The same air, with the same vapour in it, so much warmer (°C).
 
     Raises:
-        OutOfRange: by_c −20…40 °C, or air beyond what a series may hold.
+        OutOfRange: by_c −20…40°C, or air beyond what a series may hold.
     """
-    check_range("by_c", by_c, -20.0, 40.0, " °C")
+    check_range("by_c", by_c, -20.0, 40.0, "°C")
     vapour = series.relative_humidity * np.asarray(saturation_concentration(series.temperature_c))
     warmer = series.temperature_c + by_c
     return replace(series, temperature_c=warmer, relative_humidity=np.minimum(vapour / np.asarray(saturation_concentration(warmer)), 1.0))

@@ -9,7 +9,7 @@ The advice, in one place. Readings that do not belong to the others are named an
 
 Nothing is promised of the inside of thick wood that was not read (:func:`wood.judging.readiness.is_inside_unknown`).
 
-Source: a rule of our own, after the practice of buying under 20 % for indoor work and leaving a mixed pile alone; docs/science.md.
+Source: a rule of our own, after the practice of buying under 20% for indoor work and leaving a mixed pile alone; docs/science.md.
 """
 
 from collections.abc import Sequence
@@ -60,7 +60,7 @@ class Why(StrEnum):
 
 @dataclass(frozen=True)
 class AtTheRack:
-    """Advice with what it stands on. ``days`` is low, usual and high until it may be worked at home (infinite: never stays there), None
+    """Advice with what it stands on. ``days`` is low, usual and high until it’s ready to work at home (infinite: never stays there), None
     where no figure of the wood is known; ``inside_unknown`` that thick wood was read outside only; ``framing`` that all of it lies under
     the limit of framing lumber."""
 
@@ -110,7 +110,7 @@ def advise(
         wood: what its readings say, from :func:`read_together`.
         home: what its use asks of it there today, or a moisture to be about (fraction, 0…0.4), ± ``home_uncertainty``.
         use: how close it must be; thickness_m: 0…3 m.
-        days: low, usual and high until it may be worked there (not below zero), None where that is not known.
+        days: low, usual and high until it’s ready to work there (not below zero), None where that is not known.
         patience_days: how long the buyer can wait, 0…3650.
     Raises:
         OutOfRange.

@@ -1,7 +1,7 @@
 """Ready or not: a board's moisture against what its place asks of it on the day, with everything that is unsure about both.
 
 The rule, in one place. With *m* the board's mean, :class:`Edges` what its use asks of it there on the day (from the settled board,
-:mod:`wood.drying.settled`; from a level, :func:`around`), *tol* the tolerance of the use and *U* the combined 95 % uncertainty of meter,
+:mod:`wood.drying.settled`; from a level, :func:`around`), *tol* the tolerance of the use and *U* the combined 95% uncertainty of meter,
 sampling and hygrometer:
 
 - **ready** when m lies between ``low`` and ``high``;
@@ -294,7 +294,7 @@ def judge(
     Args:
         board: from :func:`estimate`.
         edges: what its use asks of it there on the day; or one moisture (fraction, 0…0.4) to be about.
-        target_uncertainty: what the hygrometer, or what is known of the year, leaves open (95 %).
+        target_uncertainty: what the hygrometer, or what is known of the year, leaves open (95%).
         thickness_m: of the piece, 0…3 m; 0 asks nothing about its inside.
         then: the edges of the day on which it was read, where that was another.
     Raises:

@@ -55,7 +55,7 @@ class OwnRoute:
 
 
 def travel(own: OwnRoute, species: Species, question: Question, *, ends_sealed: bool = True, origin: Origin = Origin.FRESH) -> Travelled:
-    """A wood's way through a chamber of one's own. What takes several turns is there with the last of them.
+    """A wood's way through a chamber of one's own. What runs as several loads is there with the last of them.
 
     Args:
         question: the piece, its start and its target; its setting is that of the yard.

@@ -31,7 +31,7 @@ from wood.stacks.air import AIR_CONDUCTIVITY, AIR_DENSITY_20, AIR_VISCOSITY, HEA
     COMPRESSOR_FROM_C,
     STUCK_KG_S,
 ) = range(17)
-# A dehumidifier's water at other air than it is rated in (38 °C, 60 %): nothing at all below this humidity; more by this share a degree.
+# A dehumidifier's water at other air than it is rated in (38°C, 60%): nothing at all below this humidity; more by this share a degree.
 RATED_C, RATED_HUMIDITY, DRY_AIR, MORE_PER_C = 38.0, 0.60, 0.15, 0.025
 # Over how many degrees a compressor that becomes too hot or too cold gives up.
 GIVES_UP_K = 3.0

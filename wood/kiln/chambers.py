@@ -1,6 +1,6 @@
 """Chambers: what a kiln, a hot box or a warm room can hold of what is asked of it, by its fire, its vents, its compressor and its walls.
 
-Sources: Dry Kiln Operator's Manual (AH-188) for air speeds, venting and the limits of compressors (about 49 °C for older ones, 71 °C for
+Sources: Dry Kiln Operator's Manual (AH-188) for air speeds, venting and the limits of compressors (about 49°C for older ones, 71°C for
 hot ones; medium); Drying Hardwood Lumber (FPL-GTR-118) for their kilowatt hours a litre (low). The sizes that are usual for a load are our
 own judgement: everybody may type their own.
 """
@@ -31,14 +31,14 @@ LIMITS_C = (20.0, 95.0)
 LOAD_M3 = (0.01, 200.0)
 # Air between the boards, m/s: AH-188 has 1 to 2.3 for hardwoods in a kiln; a box and a room have a small fan.
 SPEED_M_S = {Kind.VENTED: 1.8, Kind.DEHUMIDIFIER: 1.5, Kind.BOX: 0.6, Kind.ROOM: 0.3}
-# Of each cubic metre of load: kilowatts of heat and of fans, litres a day that a compressor takes in rated air (38 °C, 60 %), kilograms an
+# Of each cubic metre of load: kilowatts of heat and of fans, litres a day that a compressor takes in rated air (38°C, 60%), kilograms an
 # hour of spray.
 HEAT_KW = {Kind.VENTED: 5.0, Kind.DEHUMIDIFIER: 2.0, Kind.BOX: 1.5, Kind.ROOM: 1.0}
 FAN_KW = {Kind.VENTED: 0.25, Kind.DEHUMIDIFIER: 0.08, Kind.BOX: 0.05, Kind.ROOM: 0.03}
 LITRES_A_DAY, SPRAY_KG_H = 22.0, 12.0
 # What a compressor draws for a litre in rated air, kWh (makers give 0.3-0.5; low).
 KWH_A_LITRE = 0.40
-# Below this the coils of a usual compressor ice up, and it has to thaw instead of drying (15 °C; low).
+# Below this the coils of a usual compressor ice up, and it has to thaw instead of drying (15°C; low).
 ICES_UP_C = 15.0
 # A chamber holds three and a half times its load; walls lose 0.6 W/m²K; leaks change its air every two hours; vents fifteen times an hour.
 AROUND, WALLS_W_M2K, LEAKS_PER_HOUR, VENTS_PER_HOUR = 3.5, 0.6, 0.5, 15.0
@@ -55,12 +55,12 @@ DOUBTED_BELOW = 0.25
 class Chamber:
     """A chamber by its limits.
 
-    ``hottest_c`` is the warmest air it can hold, ``litres_a_day`` what its compressor takes out in air of 38 °C and 60 % (0: it has none),
+    ``hottest_c`` is the warmest air it can hold, ``litres_a_day`` what its compressor takes out in air of 38°C and 60% (0: it has none),
     ``compressor_from_c`` and ``compressor_to_c`` the air in which it runs, ``spray_kg_h`` the water it can put into its air (0: none),
     ``air_speed_m_s`` between the boards, ``walls_w_k`` what its walls lose for a degree.
 
     Raises:
-        OutOfRange: hottest 20…95 °C, load 0.01…200 m³, powers 0…2000 kW, 0…20 000 litres, speed 0.05…6 m/s.
+        OutOfRange: hottest 20…95°C, load 0.01…200 m³, powers 0…2000 kW, 0…20 000 litres, speed 0.05…6 m/s.
     """
 
     kind: Kind
@@ -82,7 +82,7 @@ class Chamber:
 
     def __post_init__(self) -> None:
         check_range("load_m3", self.load_m3, *LOAD_M3, " m³")
-        check_range("hottest_c", self.hottest_c, *LIMITS_C, " °C")
+        check_range("hottest_c", self.hottest_c, *LIMITS_C, "°C")
         for name in ("heat_kw", "fan_kw", "compressor_kw"):
             check_range(name, getattr(self, name), 0.0, 2000.0, " kW")
         check_range("air_speed_m_s", self.air_speed_m_s, 0.05, 6.0, " m/s")
@@ -90,8 +90,8 @@ class Chamber:
         check_range("vents_m3_h", self.vents_m3_h, 0.0, 1e6, " m³/h")
         check_range("leaks_m3_h", self.leaks_m3_h, 0.0, 1e6, " m³/h")
         check_range("litres_a_day", self.litres_a_day, 0.0, 20_000.0, " l")
-        check_range("compressor_to_c", self.compressor_to_c, 10.0, 95.0, " °C")
-        check_range("compressor_from_c", self.compressor_from_c, -10.0, 95.0, " °C")
+        check_range("compressor_to_c", self.compressor_to_c, 10.0, 95.0, "°C")
+        check_range("compressor_from_c", self.compressor_from_c, -10.0, 95.0, "°C")
         check_range("spray_kg_h", self.spray_kg_h, 0.0, 5000.0, " kg/h")
         check_range("sticker_m", self.sticker_m, 0.003, 0.1, " m")
         check_range("width_m", self.width_m, 0.1, 6.0, " m")
@@ -145,8 +145,8 @@ class Chamber:
         >>> round(usual(Kind.VENTED, 5.0).heat_to_hold_kw(60.0, 10.0), 1)
         1.4
         """
-        check_range("temperature_c", temperature_c, -50.0, 120.0, " °C")
-        check_range("outdoors_c", outdoors_c, -60.0, 60.0, " °C")
+        check_range("temperature_c", temperature_c, -50.0, 120.0, "°C")
+        check_range("outdoors_c", outdoors_c, -60.0, 60.0, "°C")
         loses = self.walls_w_k + self.leaks_m3_h / 3600 * AIR_DENSITY_20 * HEAT_CAPACITY
         return loses * max(temperature_c - outdoors_c, 0.0) / 1000
 
@@ -253,7 +253,7 @@ class Inside:
 
 
 def rated(litres_a_day: float, air_c: float, humidity: float) -> float:
-    """What a compressor takes in a day in air of 38 °C and 60 %, by what its plate says of other air.
+    """What a compressor takes in a day in air of 38°C and 60%, by what its plate says of other air.
 
     Args:
         litres_a_day: 0…20 000; air_c: 10…60; humidity: 0.3…1.
@@ -264,7 +264,7 @@ def rated(litres_a_day: float, air_c: float, humidity: float) -> float:
     (31.8, 16.7)
     """
     check_range("litres_a_day", litres_a_day, 0.0, 20_000.0, " l")
-    check_range("air_c", air_c, 10.0, 60.0, " °C")
+    check_range("air_c", air_c, 10.0, 60.0, "°C")
     check_range("humidity", humidity, 0.3, 1.0)
     kernel = chamber_kernel
     share = (humidity - kernel.DRY_AIR) / (kernel.RATED_HUMIDITY - kernel.DRY_AIR)
@@ -278,5 +278,5 @@ def limited(chamber: Chamber, hottest_c: float) -> Chamber:
         OutOfRange: warmer than it can be held.
     """
     if hottest_c > chamber.hottest_c:
-        raise OutOfRange("hottest_c", hottest_c, LIMITS_C[0], chamber.hottest_c, " °C")
+        raise OutOfRange("hottest_c", hottest_c, LIMITS_C[0], chamber.hottest_c, "°C")
     return replace(chamber, hottest_c=hottest_c)

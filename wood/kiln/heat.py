@@ -55,13 +55,13 @@ def medium_c(dry_bulb_c: float, wet_bulb_c: float, moisture: float) -> float:
     """What the air is to wood of a moisture: the wet bulb while it is wet, the dry bulb once it is dry.
 
     Raises:
-        OutOfRange: bulbs −40…110 °C, the wet one above the dry; moisture 0…3.
+        OutOfRange: bulbs −40…110°C, the wet one above the dry; moisture 0…3.
 
     >>> medium_c(71.0, 60.0, 0.8), medium_c(71.0, 60.0, 0.08)
     (60.0, 71.0)
     """
-    check_range("dry_bulb_c", dry_bulb_c, -40.0, 110.0, " °C")
-    check_range("wet_bulb_c", wet_bulb_c, -40.0, dry_bulb_c, " °C")
+    check_range("dry_bulb_c", dry_bulb_c, -40.0, 110.0, "°C")
+    check_range("wet_bulb_c", wet_bulb_c, -40.0, dry_bulb_c, "°C")
     check_range("moisture", moisture, 0.0, 3.0)
     wet = min(max((moisture - DRY) / (WET - DRY), 0.0), 1.0)
     return dry_bulb_c - wet * (dry_bulb_c - wet_bulb_c)
@@ -73,8 +73,8 @@ def minutes_to_core(
     """How long until the middle of a long board is at a temperature, minutes; infinite where it never is, or not within a day.
 
     Args:
-        thickness_m, width_m: 3 mm…1.5 m; start_c: −40…90 °C; air_c: what the air is to this wood (:func:`medium_c`), −40…110 °C; core_c:
-        0…105 °C;
+        thickness_m, width_m: 3 mm…1.5 m; start_c: −40…90°C; air_c: what the air is to this wood (:func:`medium_c`), −40…110°C; core_c:
+        0…105°C;
         film: whether the film of air counts.
     Raises:
         OutOfRange.
@@ -86,9 +86,9 @@ def minutes_to_core(
     """
     for name, size in (("thickness_m", thickness_m), ("width_m", width_m)):
         check_range(name, size, 0.003, 1.5, " m")
-    check_range("start_c", start_c, -40.0, 90.0, " °C")
-    check_range("air_c", air_c, -40.0, 110.0, " °C")
-    check_range("core_c", core_c, 0.0, 105.0, " °C")
+    check_range("start_c", start_c, -40.0, 90.0, "°C")
+    check_range("air_c", air_c, -40.0, 110.0, "°C")
+    check_range("core_c", core_c, 0.0, 105.0, "°C")
     check_range("moisture", moisture, 0.0, 3.0)
     if start_c >= core_c:
         return 0.0
@@ -177,7 +177,7 @@ class Clears:
 
 
 def compared(thickness_m: float, width_m: float, start_c: float, moisture: float) -> list[Clears]:
-    """How long a board of a size is in the chamber's air until each insect is dead, for cores of 50, 56, 60 and 65 °C: warming in air six
+    """How long a board of a size is in the chamber's air until each insect is dead, for cores of 50, 56, 60 and 65°C: warming in air six
     degrees warmer, damp enough not to dry it, and the hold of each rule.
 
     Args:
@@ -227,7 +227,7 @@ def powderpost_hours(thickness_m: float, dry_bulb_c: float) -> float | None:
     (3.0, None)
     """
     inches = check_range("thickness_m", thickness_m, 0.001, 1.5, " m") / 0.0254
-    check_range("dry_bulb_c", dry_bulb_c, -40.0, 110.0, " °C")
+    check_range("dry_bulb_c", dry_bulb_c, -40.0, 110.0, "°C")
     row = next((hours for warm, _, hours in POWDERPOST if dry_bulb_c >= warm - 0.5), None)
     if row is None or inches > 3.0:
         return None

@@ -1,7 +1,7 @@
 """A load that is heated through to its core, held there and left to cool: how long, with how much power, and what it does to the wood; and
 what heat does to resin, to colour and to wood that is green.
 
-Sources: Dry Kiln Operator's Manual (AH-188): pitch is set by 71 °C and more until the end of drying, brown stain of pines and darkening of
+Sources: Dry Kiln Operator's Manual (AH-188): pitch is set by 71°C and more until the end of drying, brown stain of pines and darkening of
 pale woods by heat while they are wet (medium); the run of :mod:`wood.kiln.loads`; how much warmer the air is held than the core is wanted,
 and which wood counts as damp, are our own judgement.
 """
@@ -60,7 +60,7 @@ def resin(species: Species, core_c: float, hours: float) -> Resin:
     >>> resin(pine, 65.0, 2.0), resin(pine, 72.0, 30.0), resin(species_named("white_oak"), 72.0, 30.0)
     (<Resin.PARTLY: 'partly'>, <Resin.SET: 'set'>, <Resin.NONE: 'none'>)
     """
-    check_range("core_c", core_c, 0.0, 110.0, " °C")
+    check_range("core_c", core_c, 0.0, 110.0, "°C")
     check_range("hours", hours, 0.0, 2000.0, " h")
     if species.botanical_name.partition(" ")[0] not in RESINOUS:
         return Resin.NONE
@@ -73,10 +73,10 @@ def darkens(species: Species, moisture: float, air_c: float) -> bool:
     """Whether such heat darkens a wood or stains it brown: pale ones, while they are wet.
 
     Raises:
-        OutOfRange: moisture 0…3, air −40…120 °C.
+        OutOfRange: moisture 0…3, air −40…120°C.
     """
     check_range("moisture", moisture, 0.0, 3.0)
-    check_range("air_c", air_c, -40.0, 120.0, " °C")
+    check_range("air_c", air_c, -40.0, 120.0, "°C")
     return air_c >= DARKENS_C and moisture > WET and species.botanical_name.partition(" ")[0] in DARKENS
 
 
@@ -135,8 +135,8 @@ def heated(lots: Sequence[Lot], chamber: Chamber, outdoors: AirSeries, start_c: 
         OutOfRange. NotKnown: a species' pace.
     """
     check_range("lots", len(lots), 1, 20)
-    check_range("start_c", start_c, -40.0, 40.0, " °C")
-    check_range("core_c", core_c, *CORE_C, " °C")
+    check_range("start_c", start_c, -40.0, 40.0, "°C")
+    check_range("core_c", core_c, *CORE_C, "°C")
     check_range("hold_h", hold_h, *HOLD_H, " h")
     air_c = min(core_c + OVER_K, chamber.hottest_c)
     volume = sum(lot.volume_m3 for lot in lots)

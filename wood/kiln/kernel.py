@@ -4,8 +4,8 @@ The air of the chamber is what its fire, its vents, its compressor and its spray
 gives off; each board is one line of cells, solved as in :mod:`wood.drying.kernel`; through its thickness strain is one, so that the
 stresses of its cells sum to nothing.
 Source: the field, the film between boards and the sorption of :mod:`wood.drying.kernel` and :mod:`wood.stacks.air`; balances of heat and
-vapour; stress as in :mod:`wood.kiln.stress`. SI units; moisture and humidity as fractions, stress as strain (over the stiffness at 12 % and
-20 °C), water in kg/s, power in W.
+vapour; stress as in :mod:`wood.kiln.stress`. SI units; moisture and humidity as fractions, stress as strain (over the stiffness at 12% and
+20°C), water in kg/s, power in W.
 """
 
 import math
@@ -82,7 +82,7 @@ DRYING, EQUALISING, TIMED = range(3)
 
 @compiled
 def stiffness(moisture, temperature_c, fibre_saturation):
-    """Stiffness across the grain over that at 12 % and 20 °C (Wood Handbook ch. 5: +20 % at 6 %, −23 % at 20 %, a fifth to a third less for
+    """Stiffness across the grain over that at 12% and 20°C (Wood Handbook ch. 5: +20% at 6%, −23% at 20%, a fifth to a third less for
     30 K more).
     """
     m = min(moisture, fibre_saturation)

@@ -106,7 +106,7 @@ class Ran:
     ``water_kg_h``: given off by the load, taken by the compressor, sprayed, let out through vents and leaks. ``power_w``: heat, compressor,
     fans.
     ``fans``: the share of each hour that they ran.
-    ``kept_hours``: hours at which ``profiles`` and ``stresses`` (strain over the stiffness at 12 %) were kept. ``finished``: whether the
+    ``kept_hours``: hours at which ``profiles`` and ``stresses`` (strain over the stiffness at 12%) were kept. ``finished``: whether the
     program came to its end. ``imbalance``: water lost less water that left, kg/m³; ``disagreed``: the greatest share by which air and load
     disagreed on what passed between them in an hour.
     """
@@ -260,7 +260,7 @@ class Ran:
 
 @dataclass(frozen=True)
 class Imposed:
-    """Air that is what the sun makes of it: a solar kiln's by the hour (°C, fractions), a row while the load is wet and one from 20 %
+    """Air that is what the sun makes of it: a solar kiln's by the hour (°C, fractions), a row while the load is wet and one from 20%
     down.
     """
 
@@ -310,7 +310,7 @@ def run(
     count, saved = len(boards), -(-hours // EVERY_H)
     made = _Arrays(count, hours, saved)
     rows = by_hour(disturbed, hours)
-    begins_c = float(out_c[0]) if wood_c is None else float(check_range("wood_c", wood_c, -50.0, 100.0, " °C"))
+    begins_c = float(out_c[0]) if wood_c is None else float(check_range("wood_c", wood_c, -50.0, 100.0, "°C"))
     air_c, air_h = (
         (np.ascontiguousarray(imposed.temperature_c[:, :hours]), np.ascontiguousarray(imposed.humidity[:, :hours]))
         if imposed is not None

@@ -30,7 +30,7 @@ from wood.units import INCH_M
 # Below what is wanted the driest may fall, and how much above it conditioning air brings wood.
 UNDER, OVER = 0.02, {"hardwood": 0.04, "softwood": 0.03}
 CONDITIONED_H, SOFTWOOD_H_PER_M = 20.0, 4.0 / INCH_M
-# Conditioning air is held no warmer than this (170 °F; AH-188 has 160 to 180).
+# Conditioning air is held no warmer than this (170°F; AH-188 has 160 to 180).
 CONDITIONED_C = 77.0
 TARGETS = (0.04, 0.20)
 # Air-dried wood is warmed first, in air that neither dries nor wets it (AH-188: carefully), for so long an inch.
@@ -81,7 +81,7 @@ class Setting:
 
     def __post_init__(self) -> None:
         check_range("until", self.until, 0.0, 3.0)
-        check_range("dry_bulb_c", self.dry_bulb_c, 0.0, 100.0, " °C")
+        check_range("dry_bulb_c", self.dry_bulb_c, 0.0, 100.0, "°C")
         check_range("humidity", self.humidity, 0.01, 1.0)
         check_range("hours", self.hours, 0.0, 2000.0, " h")
 
@@ -278,7 +278,7 @@ def _moistened(species: Species, thickness_m: float, start: float, wanted: float
 
 
 def held_at(temperature_c: float, moisture: float) -> float:
-    """The humidity at which air of a temperature brings wood to a moisture; as damp as air can be held where none does (97 %).
+    """The humidity at which air of a temperature brings wood to a moisture; as damp as air can be held where none does (97%).
 
     Raises:
         OutOfRange.

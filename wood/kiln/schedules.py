@@ -102,7 +102,7 @@ def steps(code: str, final: float = 0.07) -> tuple[Step, ...]:
         middle = (above + until) / 2
         dry_bulb = temperatures[sum(middle <= limit for limit in TEMPERATURE_STEPS)]
         depression = depressions[sum(middle <= limit for limit in triggers)]
-        # No wet bulb below 32 °C: kilns cannot go there and schedules do not ask for it.
+        # No wet bulb below 32°C: kilns cannot go there and schedules do not ask for it.
         made.append(Step(until, dry_bulb, max(dry_bulb - depression, 32.0)))
         above = until
     return tuple(made)

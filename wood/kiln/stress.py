@@ -9,8 +9,8 @@ it shorter: conditioning.
 Sources: the form, Rice and Youngs (1990), Salin (1992), Ormarsson (1999); stiffness and strength, Wood Handbook ch. 5
 (:mod:`wood.movement.strength`); m over the stiffness, 44 to 91 from the figures for spruce (medium), the same for all woods (low). How
 creep goes with heat and how much less it is in a second change of moisture were set so that red oak by its schedule is stretched to about a
-hundredth (McMillen 1955), turns about when its mean is at 30 %, pinches its prongs unconditioned and leaves them straight conditioned as
-AH-188 has it, and at 43 °C does not (docs/science.md).
+hundredth (McMillen 1955), turns about when its mean is at 30%, pinches its prongs unconditioned and leaves them straight conditioned as
+AH-188 has it, and at 43°C does not (docs/science.md).
 """
 
 from dataclasses import dataclass
@@ -23,10 +23,10 @@ from wood.errors import NotKnown, OutOfRange, check_range
 from wood.movement import strength
 from wood.species import Species
 
-# Creep with moisture at 20 °C, as m times the stiffness at 12 %; what of it is left in a change of moisture the wood has been through
+# Creep with moisture at 20°C, as m times the stiffness at 12%; what of it is left in a change of moisture the wood has been through
 # before.
 CREEP_DRYING, SECOND_TIME = 55.0, 0.10
-# Creep with time: how long stress takes to fade to a third in wet wood at 20 °C; how many times longer in ovendry wood.
+# Creep with time: how long stress takes to fade to a third in wet wood at 20°C; how many times longer in ovendry wood.
 FADES_DAYS, DRY_FADES = 40.0, 15.0
 # The block that tension is measured on is notched: wood under even pull bears about twice that (Wood Handbook: it understates).
 EVEN_PULL = 2.0
@@ -36,7 +36,7 @@ PRONG_SHARE, PRONG_M = 1 / 3, 0.10
 
 @dataclass(frozen=True)
 class Give:
-    """How a wood gives across its width: free tangential shrinkage (green to ovendry), its stiffness and what pull it bears at 12 % and 20
+    """How a wood gives across its width: free tangential shrinkage (green to ovendry), its stiffness and what pull it bears at 12% and 20
     °C (MPa), and the pull as strain.
     """
 
@@ -46,7 +46,7 @@ class Give:
 
     @property
     def bears(self) -> float:
-        """The pull it bears, as strain at 12 % and 20 °C."""
+        """The pull it bears, as strain at 12% and 20°C."""
         return self.bears_mpa / self.stiffness_mpa
 
     @property
@@ -72,8 +72,8 @@ def of_species(species: Species) -> Give:
 
 
 def bears(give: Give, moisture: Array, temperature_c: Array) -> Array:
-    """The pull that wood bears at a moisture and a temperature, as strain over the stiffness at 12 % and 20 °C (Wood Handbook ch. 5: +12 %
-    at 6 %, −20 % at 20 %; a fifth less for 30 K more).
+    """The pull that wood bears at a moisture and a temperature, as strain over the stiffness at 12% and 20°C (Wood Handbook ch. 5: +12%
+    at 6%, −20% at 20%; a fifth less for 30 K more).
 
     Args:
         moisture: fractions, 0…3; temperature_c: −50…120.
@@ -81,7 +81,7 @@ def bears(give: Give, moisture: Array, temperature_c: Array) -> Array:
         OutOfRange.
     """
     m = np.minimum(check_range("moisture", moisture, 0.0, 3.0), 0.28)
-    t = check_range("temperature_c", temperature_c, -50.0, 120.0, " °C")
+    t = check_range("temperature_c", temperature_c, -50.0, 120.0, "°C")
     try:
         np.broadcast_shapes(m.shape, t.shape)
     except ValueError:

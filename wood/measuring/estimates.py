@@ -53,7 +53,7 @@ class Spot:
 class Estimate:
     """What the readings of one session say about a board; fractions.
 
-    ``instrument`` is the meter's own uncertainty, ``sampling`` that of few and scattered spots (both 95 %); ``reach`` the
+    ``instrument`` is the meter's own uncertainty, ``sampling`` that of few and scattered spots (both 95%); ``reach`` the
     difference between the wettest and driest spot; ``gradient`` core minus outer reading where both were read.
 
     A ``bound`` above means that some of the wood is wetter than ``mean``, the edge of the meter's range; ``wet`` then says where.

@@ -35,7 +35,7 @@ MOST_TRIED = 60
 
 @dataclass(frozen=True)
 class Interval:
-    """A mean with its t-interval: ``mean`` ± ``half_width`` at 95 %, from ``count`` values scattering by ``spread``."""
+    """A mean with its t-interval: ``mean`` ± ``half_width`` at 95%, from ``count`` values scattering by ``spread``."""
 
     mean: float
     spread: float
@@ -71,7 +71,7 @@ def t_interval(values: Sequence[float], usual_spread: float | None = None, confi
 
 @dataclass(frozen=True)
 class LotMean:
-    """The mean of a lot: ``mean`` ± ``half_width`` (95 %) from ``count`` boards scattering by ``spread`` within a part of the stack.
+    """The mean of a lot: ``mean`` ± ``half_width`` (95%) from ``count`` boards scattering by ``spread`` within a part of the stack.
 
     ``unread`` names the parts of the stack that nobody read, ``part_means`` the mean of each that was; ``more`` is how many
     further boards would bring the half width down to what was wanted (0: sure enough; ``None``: more than were tried).

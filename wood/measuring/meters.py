@@ -30,10 +30,10 @@ PINLESS_RANGE = (0.05, 0.30)
 WOOD_TEMPERATURE_C = (-30.0, 70.0)
 CALIBRATION_TEMPERATURE_C = 24.0
 
-# What the species correction may be off (95 %) at 12 % moisture, by how well its resistance is known; in proportion at other
-# moistures. "none" is twice the standard deviation (1.0 point at 12 %, 0.5 at 8 %) of the corrections in the table itself.
+# What the species correction may be off (95%) at 12% moisture, by how well its resistance is known; in proportion at other
+# moistures. "none" is twice the standard deviation (1.0 point at 12%, 0.5 at 8%) of the corrections in the table itself.
 SPECIES_UNCERTAINTY = {"high": 0.005, "medium": 0.008, "low": 0.012, "relative": 0.012, "none": 0.02, "set on meter": 0.008}
-# Specific gravity varies by about 10 % (one standard deviation) between pieces of a species, Wood Handbook ch. 4;
+# Specific gravity varies by about 10% (one standard deviation) between pieces of a species, Wood Handbook ch. 4;
 # the tolerance of a dielectric reading follows it.
 DENSITY_SPREAD = 0.10
 
@@ -79,7 +79,7 @@ class Step:
 class Corrected:
     """A corrected reading.
 
-    ``moisture`` ± ``uncertainty`` (95 %), fractions, dry basis. ``bound`` is ``"above"`` or ``"below"`` where the meter
+    ``moisture`` ± ``uncertainty`` (95%), fractions, dry basis. ``bound`` is ``"above"`` or ``"below"`` where the meter
     only tells that the wood is wetter or drier than ``moisture``. ``warnings`` are codes (``Warn.BEYOND_RANGE``, ``Warn.FROST`` …);
     a reading with ``counts`` false is kept and shown but says nothing about the board.
     """
@@ -155,7 +155,7 @@ def temperature_correction(reading: float, wood_temperature_c: float) -> float:
     (0.143, 0.114)
     """
     check_range("reading", reading, *READING)
-    t = float(check_range("wood_temperature_c", wood_temperature_c, *WOOD_TEMPERATURE_C, " °C"))
+    t = float(check_range("wood_temperature_c", wood_temperature_c, *WOOD_TEMPERATURE_C, "°C"))
     return (reading * 100 + 0.567 - 0.0260 * t + 0.000051 * t * t) / (0.881 * 1.0056**t) / 100
 
 
@@ -178,7 +178,7 @@ def correct_pin(
     Args:
         reading: as the meter shows it, fraction 0.02…1.50.
         wood_temperature_c: −30…70.
-        tolerance: the meter's own (95 %), 0…0.1.
+        tolerance: the meter's own (95%), 0…0.1.
         species_set_on_meter, temperature_set_on_meter: the meter has corrected for it already.
         set_to: key of the species the meter is set to, where that is another one; its correction is taken back first.
         offset: what the meter's newest check adds to its readings, −0.1…0.1.
@@ -190,7 +190,7 @@ def correct_pin(
     """
     check_range("reading", reading, *READING)
     check_range("tolerance", tolerance, 0.0, 0.1)
-    check_range("wood_temperature_c", wood_temperature_c, *WOOD_TEMPERATURE_C, " °C")
+    check_range("wood_temperature_c", wood_temperature_c, *WOOD_TEMPERATURE_C, "°C")
     steps, warnings, moisture = _checked(reading, offset)
     other = species_set_on_meter and set_to and set_to != species.key
     if other:
@@ -263,7 +263,7 @@ def resistor_reading(megohm: float) -> float:
     """What a pin meter on its softwood (Douglas-fir) scale must show across a resistor; fraction.
 
     Args:
-        megohm: 0.46…22 000 MΩ, the resistances of 25 to 7 % at 27 °C.
+        megohm: 0.46…22 000 MΩ, the resistances of 25 to 7% at 27°C.
     Source: FPL-GTR-6, resistance of coast Douglas-fir.
     Raises:
         OutOfRange.
@@ -290,9 +290,9 @@ def correct_pinless(
 
     Args:
         reading: as shown, 0.02…1.50.
-        density_setting: specific gravity (at 12 %) the meter is set to, 0.1…1.3; ``None`` where the meter is set to the species itself.
+        density_setting: specific gravity (at 12%) the meter is set to, 0.1…1.3; ``None`` where the meter is set to the species itself.
         depth_m: how deep it senses, 2…60 mm; thickness_m: of the piece.
-        tolerance: the meter's own (95 %), 0…0.1.
+        tolerance: the meter's own (95%), 0…0.1.
         offset, condition: as for :func:`correct_pin`.
     Raises:
         OutOfRange.

@@ -83,7 +83,7 @@ DRIEST_SURFACE = 0.03
 def profile_from(outer: float, core: float, outer_depth: float = USUAL_DEPTH, *, is_round: bool = False) -> Profile:
     """The profile through an outer reading at ``outer_depth`` (share of thickness, 0…0.35) and a core reading.
 
-    A drying board's profile is nearly a parabola (FPL-GTR-6, AH-188). Where that would need a surface drier than 3 % (or half of the
+    A drying board's profile is nearly a parabola (FPL-GTR-6, AH-188). Where that would need a surface drier than 3% (or half of the
     outer reading, if that is less), the surface stays there and the curve is flattened so that it still passes through both readings.
 
     Args:

@@ -31,7 +31,7 @@ class Bound(StrEnum):
 class Condition(StrEnum):
     """What the surface was like where the instrument was laid on.
 
-    A weathered skin is drier or wetter than the wood under it by a point or so; a freshly cut end shows what was inside.
+    A weathered surface is drier or wetter than the wood under it by a point or so; a freshly cut end shows what was inside.
     """
 
     PLAIN = ""

@@ -66,11 +66,11 @@ def ovendry_mass_kg(mass_kg: float, moisture: float) -> float:
 
 
 def weighing_uncertainty(wet_mass_kg: float, dry_mass_kg: float, scale_step_kg: float, dry_mass_uncertainty: float = 0.0) -> float:
-    """How far a moisture by weight may be off (95 %), from the scale's step and a doubtful ovendry mass.
+    """How far a moisture by weight may be off (95%), from the scale's step and a doubtful ovendry mass.
 
     Args:
         scale_step_kg: the smallest step the scale shows; each weighing may be off by half of it.
-        dry_mass_uncertainty: relative doubt about the ovendry mass (0.01 is 1 %), 0 where it was really ovendried.
+        dry_mass_uncertainty: relative doubt about the ovendry mass (0.01 is 1%), 0 where it was really ovendried.
     Raises:
         OutOfRange: dry_mass_kg 10⁻⁶…LARGEST_MASS_KG kg, wet_mass_kg 0…LARGEST_MASS_KG kg, scale_step_kg 0…100 kg,
             dry_mass_uncertainty 0…1.
@@ -86,7 +86,7 @@ def weighing_uncertainty(wet_mass_kg: float, dry_mass_kg: float, scale_step_kg: 
     return math.hypot(half / dry_mass_kg, ratio * half / dry_mass_kg, ratio * dry_mass_uncertainty)
 
 
-# The ratio of specific gravity within a species: 10 % is one standard deviation (Wood Handbook ch. 4).
+# The ratio of specific gravity within a species: 10% is one standard deviation (Wood Handbook ch. 4).
 DENSITY_SPREAD = 0.10
 WATER_KG_M3 = 1000.0
 
@@ -104,7 +104,7 @@ class Contents:
 def specific_gravity_at(basic: float, moisture: float) -> float:
     """Ovendry mass over volume at a moisture, from that over green volume: G_M = G_b/(1 − 0.265·a·G_b), a = (0.30 − M)/0.30.
 
-    Source: Wood Handbook ch. 4, eq. 4-10. Above 30 % the volume no longer changes.
+    Source: Wood Handbook ch. 4, eq. 4-10. Above 30% the volume no longer changes.
     Raises:
         OutOfRange: basic 0.05…1.3, moisture 0…10.
 

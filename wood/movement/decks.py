@@ -11,7 +11,7 @@ from wood.errors import check_range
 from wood.movement.section import Section
 
 # Rain keeps boards that lie open wetter than the air under a roof would: what they come to in the wet season where nobody
-# says better (our judgement; 19…25 % is read on decks after weeks of rain).
+# says better (our judgement; 19…25% is read on decks after weeks of rain).
 RAINED_ON = 0.20
 # A gap that lets water and leaves through at the dampest; one that heels catch in.
 DRAINS_M, CATCHES_M = 0.003, 0.010

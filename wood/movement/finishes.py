@@ -1,6 +1,6 @@
 """Finishes as resistances against vapour. A finish slows the movement of wood and does not stop it.
 
-Published is the moisture-excluding effectiveness: pine panels kept at 30 % RH are moved to 90 % RH at 26.7 °C, and after 1, 7 and
+Published is the moisture-excluding effectiveness: pine panels kept at 30% RH are moved to 90% RH at 26.7°C, and after 1, 7 and
 14 days the water they took up is compared with that of bare ones (Forest Products Laboratory, FPL-RP-462; Wood Handbook
 ch. 16; 28 finishes by coats, 92 rows). The resistance given here is the one with which the moisture field comes nearest to all
 three days of that very test. One number cannot repeat all three exactly: oils and thin latex let less through at first than later.

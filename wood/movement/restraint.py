@@ -4,8 +4,8 @@ A board that shrinks between two lines it is fastened to is stretched by what it
 slip; slow creep eases most of the rest; what stays is a pull across the grain, against what so large a piece of wood bears for months.
 None of this is known well for a single joint, so the answer is a chance, told in three words, and its parts are shown.
 
-Sources: stiffness and tension across the grain, Wood Handbook ch. 5; its size effect, about (V₀/V)^0.2; months of load, 60-70 % of short
-strength; relaxation across the grain while moisture changes, 50-80 % (low; see docs/science.md). Slips of fastenings are our own judgement
+Sources: stiffness and tension across the grain, Wood Handbook ch. 5; its size effect, about (V₀/V)^0.2; months of load, 60-70% of short
+strength; relaxation across the grain while moisture changes, 50-80% (low; see docs/science.md). Slips of fastenings are our own judgement
 with bounds. Swelling that is held back presses with 1-4 MPa as measured (Perkitny), far below stiffness times strain.
 """
 

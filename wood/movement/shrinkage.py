@@ -8,7 +8,7 @@ from wood.arrays import Same, Values
 from wood.errors import NotKnown, check_range, like_input
 from wood.species import Species
 
-# Normal wood, Wood Handbook ch. 4: 0.1-0.2 %; juvenile and reaction wood shrink along the grain up to 2 %.
+# Normal wood, Wood Handbook ch. 4: 0.1-0.2%; juvenile and reaction wood shrink along the grain up to 2%.
 LONGITUDINAL = 0.0015
 COEFFICIENT_RANGE = (0.06, 0.14)
 
@@ -87,13 +87,13 @@ def size_ratio(shrinkage: float, moisture_from: float, moisture_to: float, fibre
 
 
 def change_by_coefficient(size_m: float, coefficient: float, moisture_from: float, moisture_to: float) -> float:
-    """Change of a dimension by the coefficient form, ΔD = D·C·ΔM, for moistures of 6-14 % (Wood Handbook ch. 13).
+    """Change of a dimension by the coefficient form, ΔD = D·C·ΔM, for moistures of 6-14% (Wood Handbook ch. 13).
 
     Args:
         size_m: the dimension at ``moisture_from``.
         coefficient: fraction of the dimension per percentage point of moisture.
     Raises:
-        OutOfRange: a moisture outside 6-14 %, where the form does not hold.
+        OutOfRange: a moisture outside 6-14%, where the form does not hold.
 
     >>> round(change_by_coefficient(0.3, 0.00369, 0.12, 0.08) * 1000, 2)
     -4.43
@@ -106,7 +106,7 @@ def change_by_coefficient(size_m: float, coefficient: float, moisture_from: floa
 
 
 def coefficient_from_shrinkage(shrinkage: float, fibre_saturation: float = 0.30) -> float:
-    """The coefficient that a shrinkage implies about 10 % moisture, C = 1/(M_fs/S − M_fs + 10) per point (Wood Handbook ch. 13).
+    """The coefficient that a shrinkage implies about 10% moisture, C = 1/(M_fs/S − M_fs + 10) per point (Wood Handbook ch. 13).
 
     Raises:
         OutOfRange: shrinkage 10⁻⁵…0.5, fibre_saturation 0.15…0.4.

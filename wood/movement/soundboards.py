@@ -87,7 +87,7 @@ def safe_band(harmed_dry: Callable[[float], bool], harmed_damp: Callable[[float]
 
     Args:
         harmed_dry, harmed_damp: whether a moisture (fraction) below, or above, does harm; built: the moisture it was built at, 0.02…0.25.
-        temperature_c: of the room, −10…50 °C.
+        temperature_c: of the room, −10…50°C.
     Raises:
         OutOfRange.
 
@@ -96,7 +96,7 @@ def safe_band(harmed_dry: Callable[[float], bool], harmed_damp: Callable[[float]
     True
     """
     check_range("built", built, 0.02, 0.25)
-    check_range("temperature_c", temperature_c, -10.0, 50.0, " °C")
+    check_range("temperature_c", temperature_c, -10.0, 50.0, "°C")
     humidities = np.linspace(*HUMIDITY, 91)
     moistures = np.asarray(sorption.emc(temperature_c, humidities))
     there = float(sorption.relative_humidity_for(temperature_c, built))
@@ -110,7 +110,7 @@ def safe_band(harmed_dry: Callable[[float], bool], harmed_damp: Callable[[float]
 
 
 def bulges(shrinkage: Shrinkage, ring_angle_deg: float, built: float, moisture: float) -> bool:
-    """Whether a plate held at its edges would bulge more than it should, having swollen from one moisture to another.
+    """Whether a plate held at the edges would bulge more than it should, having swollen from one moisture to another.
 
     Moistures are fractions, the angle is in degrees.
 

@@ -1,7 +1,7 @@
 """What wood bears across its grain: how stiff it is there, what pull it tears at, and what pressure crushes it.
 
-Sources: Wood Handbook (FPL-GTR-282) ch. 5: tables of clear wood at 12 % and elastic ratios (``data/mechanics.csv``); where a species has
-no figure, the handbook's relations with specific gravity, marked as estimated. Coefficients of variation: tension 25 %, stiffness 22 %.
+Sources: Wood Handbook (FPL-GTR-282) ch. 5: tables of clear wood at 12% and elastic ratios (``data/mechanics.csv``); where a species has
+no figure, the handbook's relations with specific gravity, marked as estimated. Coefficients of variation: tension 25%, stiffness 22%.
 """
 
 import math
@@ -17,7 +17,7 @@ TRUE_MODULUS = 1.10
 # Middle of the tabulated ratios of each group, for species that have none, and how far single ones lie from them.
 USUAL_TANGENTIAL = {"hardwood": 0.056, "softwood": 0.050}
 USUAL_RADIAL = {"hardwood": 0.111, "softwood": 0.084}
-# Tension across the grain, MPa at 12 %, from specific gravity at 12 %: A·G^B (Wood Handbook ch. 5, relations with gravity).
+# Tension across the grain, MPa at 12%, from specific gravity at 12%: A·G^B (Wood Handbook ch. 5, relations with gravity).
 TENSION_BY_GRAVITY = {"hardwood": (10.1, 1.30), "softwood": (6.0, 1.11)}
 CRUSHING_BY_GRAVITY = {"hardwood": (21.6, 2.09), "softwood": (16.5, 1.57)}
 MODULUS_BY_GRAVITY = {"hardwood": (16_500.0, 0.70), "softwood": (20_500.0, 0.84)}
@@ -27,7 +27,7 @@ RADIAL_STRONGER = {"hardwood": 1.5, "softwood": 1.0}
 
 @dataclass(frozen=True)
 class Strength:
-    """Across the grain at about 12 %. ``tension_mpa`` is what the standard notched block tears at, ``crushing_mpa`` the pressure at which
+    """Across the grain at about 12%. ``tension_mpa`` is what the standard notched block tears at, ``crushing_mpa`` the pressure at which
     wood begins to be crushed; ``estimated`` says that a figure comes from specific gravity."""
 
     tangential_mpa: float

@@ -1,7 +1,7 @@
 """How wide boards and what is glued up of them are, from the day it is built through its course.
 
 Sizes are those of the day it is built. A width at another moisture follows from the ratio of sizes, so that there and back is exact.
-Source: Wood Handbook (FPL-GTR-282) ch. 4 and 13; the spread of a single board about its species' mean, 15 %, ch. 4.
+Source: Wood Handbook (FPL-GTR-282) ch. 4 and 13; the spread of a single board about its species' mean, 15%, ch. 4.
 """
 
 from collections.abc import Sequence
@@ -144,7 +144,7 @@ def _swing(strips: Sequence[Strip], course: Course, moistures: np.ndarray) -> Sw
 
 
 def length_at(length_m: float, shrinkage: Shrinkage, built: float, moisture: Values) -> Same:
-    """The length along the grain at another moisture: 0.15 % green to ovendry in normal wood, up to 2 % in juvenile and reaction wood.
+    """The length along the grain at another moisture: 0.15% green to ovendry in normal wood, up to 2% in juvenile and reaction wood.
 
     Args:
         length_m: 0.5 mm…60 m.

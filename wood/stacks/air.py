@@ -23,10 +23,10 @@ from wood.air.sorption import emc, relative_humidity_for
 from wood.arrays import Array, Same, Values
 from wood.errors import CannotRead, check_range
 
-AIR_VISCOSITY = 1.5e-5  # kinematic, m²/s at 20 °C
+AIR_VISCOSITY = 1.5e-5  # kinematic, m²/s at 20°C
 AIR_CONDUCTIVITY = 0.026  # W/m·K
 PRANDTL = 0.71
-AIR_DENSITY_20 = 1.2  # kg/m³ at 20 °C
+AIR_DENSITY_20 = 1.2  # kg/m³ at 20°C
 HEAT_CAPACITY = 1006.0  # J/kg·K
 LEWIS_FACTOR = 0.85 ** (2 / 3)
 # Still air still rises and falls along a board: the least conductance, W/m²·K.

@@ -104,7 +104,7 @@ def scores(shell: Shell, species: Species, temperature_c: Array) -> Array:
     """How hard a shell is asked at each moment of its runs: from 1 on the risk is high.
 
     Args:
-        temperature_c: of the wood at those moments, −100…300 °C.
+        temperature_c: of the wood at those moments, −100…300°C.
     Raises:
         OutOfRange. NotKnown: the species' shrinkage or specific gravity.
     """

@@ -64,14 +64,14 @@ def box_air(series: AirSeries, box_c: float = BOX_C) -> AirSeries:
     """The air of a warm box that is fed from a room: the room's vapour, warmed.
 
     Args:
-        box_c: 20…70 °C.
+        box_c: 20…70°C.
     Raises:
         OutOfRange.
 
     >>> round(float(box_air(constant(20.0, 0.5), 40.0).relative_humidity[0]), 2)
     0.16
     """
-    check_range("box_c", box_c, 20.0, 70.0, " °C")
+    check_range("box_c", box_c, 20.0, 70.0, "°C")
     share = np.asarray(saturation_pressure_pa(series.temperature_c)) / float(saturation_pressure_pa(box_c))
     return constant(box_c, float(np.clip(np.mean(series.relative_humidity * share), 0.03, 0.95)))
 

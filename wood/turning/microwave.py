@@ -89,7 +89,7 @@ class Shelf:
     per_day: tuple[float, ...] = ()
 
     def __post_init__(self) -> None:
-        check_range("temperature_c", self.temperature_c, *ROOM_C, " °C")
+        check_range("temperature_c", self.temperature_c, *ROOM_C, "°C")
         check_range("relative_humidity", self.relative_humidity, *ROOM_RH)
         check_range("per_day", len(self.per_day), len(self.moistures), len(self.moistures))
         if self.moistures:

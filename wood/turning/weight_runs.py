@@ -36,7 +36,7 @@ LONG = np.concatenate([np.arange(0.0, 400.0), np.arange(400.0, HORIZON_DAYS + 1,
 
 @dataclass(frozen=True)
 class Between:
-    """A figure with its 80 % band."""
+    """A figure with its 80% band."""
 
     best: float
     low: float

@@ -3,8 +3,9 @@
 The field of :mod:`wood.drying.field` knows the wood, but a bowl of one's own may not keep to it. Beside it stand five shapes of the excess
 of water over what the room brings a bowl to, from 1 at the first weighing to 0: one exponential (Newton's cooling), two of them, a constant
 rate that falls from a critical moisture on (as drying is taught), the series of a slab with a skin of air (Crank, *The Mathematics of
-Diffusion*; Carslaw and Jaeger), and a stretched exponential (Page 1949; Weibull). None is chosen for a kind of log: each is weighed by how
-well it foretold every further weighing from those before it, which is what its evidence is (Jeffreys; Kass and Raftery 1995), and bands are
+Diffusion*; Carslaw and Jaeger), and a stretched exponential (Page 1949; Weibull). None is chosen for a kind of log: each is weighed by
+how well it forecast every further weighing from those before it, which is what its evidence is (Jeffreys; Kass and Raftery 1995), and
+bands are
 of all of them together.
 
 With a shape and its pace given, a log is linear in what the bowl comes to and in what it has to lose: both are summed over exactly. The

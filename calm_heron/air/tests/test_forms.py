@@ -92,7 +92,7 @@ class Air(FormCase):
     def test_days_to_come_are_not_read_yet(self):
         form = self.form(at=(timezone.localdate() + timedelta(days=2)).isoformat())
         self.assertFalse(form.is_valid())
-        self.assertIn("still to come", self.said(form))
+        self.assertIn("in the future", self.said(form))
 
 
 class Salts(FormCase):
@@ -109,7 +109,7 @@ class Salts(FormCase):
     def test_too_short_a_wait_tells_nothing(self):
         form = self.form(waited_hours="1")
         self.assertFalse(form.is_valid())
-        self.assertIn("still creeps", self.said(form))
+        self.assertIn("still moving", self.said(form))
 
     def test_what_is_typed_wrong_is_told_beside_its_field(self):
         for name, text in (("temperature", "90"), ("shown", "140"), ("waited_hours", "-1"), ("waited_hours", "a night")):

@@ -53,18 +53,18 @@ class Correcting(AirCase):
         self.assertAlmostEqual(queries.level(self.place).emc, before, delta=1e-4)
         now = self.newest()
         self.assertEqual((now.supersedes, now.at), (wrong, wrong.at))
-        self.assertIn("95 % RH corrected to", describe(Entry.objects.latest("id"), self.owner.workshop.system))
+        self.assertIn("95% RH corrected to", describe(Entry.objects.latest("id"), self.owner.workshop.system))
 
     def test_a_mistake_is_taken_out_once(self):
         actions.record_air(self.owner, self.place, 21.1, 0.95)
         wrong = self.newest()
         address = f"{self.here}readings/{wrong.pk}/"
-        self.assertContains(self.client.post(address, {"take_out": "1"}, follow=True), "Taken out.")
+        self.assertContains(self.client.post(address, {"take_out": "1"}, follow=True), "Struck out.")
         self.assertNotEqual(self.newest(), wrong)
         self.assertContains(
-            self.client.post(address, {"take_out": "1"}, follow=True), "Somebody else has corrected this reading or taken it out"
+            self.client.post(address, {"take_out": "1"}, follow=True), "Someone else has corrected this reading or taken it out"
         )
-        self.assertContains(self.correct(wrong), "Somebody else has corrected this reading", status_code=422)
+        self.assertContains(self.correct(wrong), "Someone else has corrected this reading", status_code=422)
 
     def test_the_day_and_the_place_can_be_put_right(self):
         hall = make_place(self.owner, name="Hall")
@@ -100,7 +100,7 @@ class Correcting(AirCase):
         reading = AirReading.objects.latest("id")
         self.assertEqual((timezone.localdate(reading.at), reading.relative_humidity), (day, 0.61))
         later = self.client.post(self.here, {"temperature": "20", "humidity": "61", "at": "2199-01-01"})
-        self.assertContains(later, "still to come", status_code=422)
+        self.assertContains(later, "in the future", status_code=422)
 
 
 class Checked(AirCase):
@@ -166,7 +166,7 @@ class Checked(AirCase):
         form = {"name": "Bench room", "kind": "room", "rh_tolerance": "3", "usual_humidity": "35", "version": self.place.version}
         self.client.post(f"{self.here}change/", form)
         page = text_of(self.client.get(self.here))
-        self.assertIn("believe Grey, which is near to what this room usually is", page)
+        self.assertIn("trust Grey, which is nearer to what this room usually is", page)
 
 
 class TwoAtOnce(Committing):

@@ -52,7 +52,7 @@ class Typed(YearCase):
         self.assertFalse(Normals.objects.exists())
 
     def test_values_that_cannot_be_are_refused_beside_their_month(self):
-        for field, text, lines in (("h3", "140", "outside what is possible"), ("t3", "warm", "is not"), ("t3", "300", "outside what")):
+        for field, text, lines in (("h3", "140", "is out of range"), ("t3", "warm", "is not"), ("t3", "300", "out of range")):
             self.assertContains(self.send(self.yard, kind="typed", **{**GRID, field: text}), lines, status_code=422)
 
     def test_it_is_drawn_while_it_is_typed(self):
@@ -145,7 +145,7 @@ class Given(YearCase):
         self.assertContains(self.send(self.yard, kind="emc", like="cold_winter", e1="9"), "Missing: Feb", status_code=422)
         damp = {f"e{k}": "29" for k in range(1, 13)}
         page = self.send(self.yard, kind="emc", like="cold_winter", **damp)
-        self.assertContains(page, "more than air of that temperature can bring wood to", status_code=422)
+        self.assertContains(page, "more than any air at that temperature gives wood", status_code=422)
         self.assertContains(page, 'name="e1" value="29"', status_code=422)
 
     def test_settings_of_a_room_that_contradict_each_other_are_said_beside_their_field(self):
@@ -181,7 +181,7 @@ class Given(YearCase):
         for month in range(12):
             record_air(self.owner, self.yard, 15.0, 0.7, at=timezone.now() - timedelta(days=30 * month + 1))
         page = self.client.get(self.address(self.yard))
-        self.assertContains(page, "Its year is known from its own log")
+        self.assertContains(page, "Its year is known from its own readings")
         self.assertContains(page, "through the year</small>")
         self.assertEqual(page.context["year"]["mean"], float(queries.known_year(self.yard).climate.monthly_emc.mean()))
 

@@ -120,8 +120,8 @@ def begun(state: BuildState, membership: Membership, skim_m: float, ends_m: floa
         return Begun(
             "Not yet",
             "",
-            "All that waits is too wet to be hurried: wood that gives off its water fast, checks.",
-            "Let it come down on stickers under cover; its pages say by when.",
+            "All that waits is too wet to rush: wood that dries fast checks.",
+            "Let it come down on stickers under cover; its pages say when.",
             [],
             [],
             wet,
@@ -176,7 +176,7 @@ def _told(state: BuildState, ways: list[WayWords], question: list[BoardWay], wet
         return Begun(
             "Not in this air",
             "",
-            "No way of hurrying brings all of it to what is wanted there.",
+            "Nothing brings all of it to its target there.",
             "Choose other wood, or dry it elsewhere first.",
             ways,
             question,
@@ -185,8 +185,8 @@ def _told(state: BuildState, ways: list[WayWords], question: list[BoardWay], wet
         )
     if floor:
         reason = (
-            f"A floor is laid when it is at the level of the house’s year, {_level(state)}, and within reach of its subfloor; days on a"
-            " calendar do not tell."
+            f"A floor is laid when it matches the house’s yearly average, {_level(state)}, and is close to its subfloor; days on a "
+            "calendar don’t tell."
         )
         return Begun(
             f"About {usual.when}" if np.isfinite(usual.latest.days) else "Not in this air",
@@ -201,10 +201,10 @@ def _told(state: BuildState, ways: list[WayWords], question: list[BoardWay], wet
     saved = usual.latest.days - best.latest.days
     worth = not np.isfinite(saved) or saved > WORTH_SAYING * usual.latest.days
     if not worth:
-        reason = f"On stickers all is there about {usual.when}; no way of hurrying buys more than a tenth of that." + _against(due, usual)
+        reason = f"On stickers it’s all ready about {usual.when}; nothing saves more than a tenth of that." + _against(due, usual)
         return Begun(f"About {usual.when}", "", reason, "Leave it on stickers.", ways, question, wet, rest)
     reason = (
-        f"{_all_words(best)} all of it can be begun about {best.when} instead of {usual.when}."
+        f"{_all_words(best)} all of it can start about {best.when} instead of {usual.when}."
         if np.isfinite(saved)
         else f"{_all_words(best)} it gets there."
     )
@@ -222,16 +222,14 @@ def _against(due: date | None, way: WayWords) -> str:
     return (
         f" That is in time for {on(due, 0)}."
         if way.in_time
-        else f" It is due on {on(due, 0)}: even so it is late, and the day has to move or other wood be found."
+        else f" It is due on {on(due, 0)}, so it is late even then: move the date or find other wood."
     )
 
 
 def _next(best: WayWords) -> str:
     if best.step is Step.CORNER:
-        return "Turn it now and then, keep it off the stove itself, and bring it back before its skin is drier than wanted."
-    return (
-        "Cut off the sealed ends first, skim both faces alike the same day, and sticker at once; read it again before the first real cut."
-    )
+        return "Turn it now and then, keep it off the stove itself, and bring it back before its shell is drier than the target."
+    return "Cut off the sealed ends first, skim both faces alike the same day and sticker at once; read it again before the first real cut."
 
 
 def _level(state: BuildState) -> str:
@@ -240,19 +238,18 @@ def _level(state: BuildState) -> str:
 
 def order_of(start: Begun) -> list[str]:
     """What is done in which order, for the boards that are hurried."""
-    steps = ["Take it into the place where it will be worked, and off the floor: stickers under and between all of it, today."]
+    steps = ["Bring it into the place where you will work it, and off the floor: stickers under and between all of it, today."]
     if any(board.rough_m for board in start.boards):
         steps.append(
-            "Cut off the sealed ends and cut to rough length, with what may check left on each end: an end dries ten times as fast as a"
-            " face."
+            "Cut off the sealed ends and cut to rough length, leaving on each end what may check: an end dries ten times as fast as a face."
         )
     if any(board.skim_m >= LEAST_SKIM_M for board in start.boards):
         steps.append("Skim both faces alike, the same day: skimmed on one side only, it cups. Keep what the part needs.")
     steps += [
-        "A warmer corner until the mean is there, then back: not on the stove, and not so long that the skin gets drier than wanted.",
+        "A warmer corner until the average is there, then back: not on the stove, and not so long that the shell goes below the target.",
         (
-            f"Read {counted(len(start.boards), 'board')} again, inside too, before anything is cut to size; then leave it another night"
-            " after each step of milling."
+            f"Read {counted(len(start.boards), 'board')} again, cores too, before anything is cut to size; then let it rest a night after"
+            " each step of milling."
         ),
     ]
     return steps

@@ -40,7 +40,7 @@ USUAL = {"in": {"skim_m": "1/16", "ends_m": "2"}, "mm": {"skim_m": "1.5", "ends_
 
 @in_workshop()
 def begin(request: WorkshopRequest, build_id: int) -> HttpResponse:
-    """When can I begin, and how do I hurry it safely? ``fragment=begin`` gives the answer alone."""
+    """How can I safely start sooner? ``fragment=begin`` gives the answer alone."""
     build = build_or_404(request, build_id)
     state = stands_of(request, build)
     usual = USUAL[request.workshop.system.length]
@@ -117,7 +117,7 @@ def _rest(board: milling_plan.MilledBoard) -> str:
     if board.rest is None:
         return board.why
     if board.waits:
-        return "first it must come to what is wanted"
+        return "first it must reach its target"
     if not np.isfinite(board.rest.days):
         return "over four months: its inside is still too wet"
     if not board.gradient_read and board.now_m > INSIDE_FROM_M:

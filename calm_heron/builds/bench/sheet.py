@@ -82,7 +82,7 @@ def _for_the_shop(page: "_Page", state: BuildState, system: System, kind: SheetK
         for held in state.saw.held:
             page.board(state.saw, held, system)
     if kind == SheetKind.SAW and not state.saw.cuts:
-        page.line("Nothing is laid on a board yet.", LARGE)
+        page.line("Nothing is placed on a board yet.", LARGE)
 
 
 def _for_its_owner(page: "_Page", state: BuildState, system: System) -> None:
@@ -172,7 +172,7 @@ class _Page:
         told = [f"{n}  {line}" for n, line in enumerate(layout_words.cuts(sawn, system) if sawn else (), 1)]
         told += layout_words.resaws(saw, held, system)
         if sawn is None:
-            told = ["No cut that runs right through it frees these pieces; move one."]
+            told = ["No straight through-cut frees these parts; move one."]
         shows = f", {held.get_face_display()} shows" if held.face else ""
         heading = self._lines(
             f"{held.name}  {piece.species.spoken_name}, {cut_sizes((piece.length_m, piece.width_m, piece.thickness_m), system)}{shows}",
@@ -280,8 +280,8 @@ def _rack(state: BuildState, system: System) -> list[_PartWords]:
         names = sorted({state.saw.part_of(cut).name for cut in state.saw.by_board.get(held.pk, [])})
         beside = [
             piece.species.spoken_name,
-            f"lies in {piece.place.name}" if piece.place else "where it lies is not known",
-            f"for {listed(names, 6)}" if names else "nothing is laid on it yet",
+            f"is in {piece.place.name}" if piece.place else "its place is not known",
+            f"for {listed(names, 6)}" if names else "nothing is placed on it yet",
             "sawn already" if held.pk in state.saw.sawn_up else "",
         ]
         sizes = cut_sizes((piece.length_m, piece.width_m, piece.thickness_m), system)

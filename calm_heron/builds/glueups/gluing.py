@@ -159,46 +159,46 @@ def _approach_words(panel: PanelSection, system: System) -> str:
 def _verdict(staves: Sequence[BoardOfPanel], alike: Alike | None, stands: PartState | None) -> tuple[str, str, str]:
     if stands is not None and stands.state in UNREADY:
         waits = next(wood for wood in stands.woods if wood.state in UNREADY)
-        reason = f"{waits.piece.tag} is not what it is to come to: glued now, every joint would be under strain by the time it is."
-        return "Not yet", reason, "Its build’s page says when; until then the boards may be put in order and numbered."
+        reason = f"{waits.piece.tag} isn’t at its target yet: glued now, every joint would be under strain by the time it is."
+        return "Not yet", reason, "Its build’s page says when; until then you can put the boards in order and number them."
     if alike is None:
         missing = sorted(
             {
-                stave.piece.tag if stave.piece else "what lies on no board yet"
+                stave.piece.tag if stave.piece else "what is still to place"
                 for stave in staves
                 if stave.moisture is None or stave.moisture.bound
             }
         )
         return (
             "Cannot tell",
-            f"{', '.join(missing)} has no moisture that tells.",
-            "Lay the panel on boards, and read each of them with one meter on one day.",
+            f"{', '.join(missing)} has no usable reading.",
+            "Place the panel on boards, and read each of them with one meter on one day.",
         )
     wet, dry = staves[alike.wettest], staves[alike.driest]
     assert wet.moisture is not None
     assert dry.moisture is not None
     lots = sorted({stave.piece.tag for stave in staves if stave.piece is not None and stave.piece.is_lot})
     if lots and not alike.may_not and alike.apart + alike.uncertainty > glueups.TOLERANCE:
-        reason = f"The boards of {', '.join(lots)} were read through samples, and differ by more than a point among each other."
-        return "Cannot tell", reason, "Read each of these boards before they are glued, and keep together what lies within a point."
+        reason = f"The boards of {', '.join(lots)} were read through sample boards, and differ by more than a point."
+        return "Cannot tell", reason, "Read each of these boards before gluing, and keep together those within a point."
     if alike.apart < 0.0005:
-        return joining.WORDS[State.READY], f"All of its boards are at {points(wet.moisture.mean)} %.", _JOINT
+        return joining.WORDS[State.READY], f"All of its boards are at {points(wet.moisture.mean)}%.", _JOINT
     # The same comparison as that of two boards that are to be joined; of a panel its wettest and its driest count.
     assert wet.piece is not None
     assert dry.piece is not None
     same_meter = joining.read_with_one_meter(wet.piece, dry.piece)
     compared = compare_boards(wet.moisture.estimate(), dry.moisture.estimate(), glueups.TOLERANCE, same_meter=same_meter)
     said = (
-        f"{wet.name} is at {points(wet.moisture.mean)} %, {dry.name} at {points(dry.moisture.mean)} %: {distance(compared.difference)}"
+        f"{wet.name} is at {points(wet.moisture.mean)}%, {dry.name} at {points(dry.moisture.mean)}%: {distance(compared.difference)}"
         f" points apart, give or take {points(compared.uncertainty)}; a point is allowed."
     )
     steps = {
         State.READY: _JOINT,
         State.WAIT: (
-            f"Let {wet.piece.tag} dry on beside the others, or take another board for it; glued now, the joint would step or open as it"
-            " does."
+            f"Let {wet.piece.tag} go on drying beside the others, or use another board; glued now, the joint would step or open as it "
+            "dries."
         ),
-        State.CANNOT_TELL: "Read all of them in more places with one meter; then only their difference counts.",
+        State.CANNOT_TELL: "Read all of them in more places with one meter: only the differences then count.",
     }
     return (
         joining.WORDS[compared.state],
@@ -231,7 +231,7 @@ def _notes(part: BuildPart, staves: Sequence[BoardOfPanel], order: list[list[Any
 
 CHALKED = {
     ChalkKind.JOINTS: "Chalk each joint’s number on both of its boards.",
-    ChalkKind.TRIANGLE: "Chalk a number on each board, and one large triangle across all: whole again, it shows that they lie as they did.",
+    ChalkKind.TRIANGLE: "Chalk a number on each board, and one large triangle across all: when it is whole again, they are in order.",
 }
 
 
@@ -244,7 +244,7 @@ def _sapwood(staves: Sequence[BoardOfPanel], order: list[list[Any]], kind: Sapwo
     why = "Sapwood takes a finish differently and rots first"
     if kind == SapwoodKind.BACK:
         wrong = [stave.name for _, stave, up in with_sapwood if up]
-        step = f"turn {', '.join(wrong)} heart side up" if wrong else "its boards lie heart side up, as they should"
+        step = f"turn {', '.join(wrong)} pith side up" if wrong else "its boards lie pith side up, as they should"
         return [f"{why}; here it goes to the back: {step}."]
     wrong = [stave.name for n, stave, _ in with_sapwood if 0 < n < len(laid) - 1]
     step = f"{', '.join(wrong)} lies in the middle; cut its sapwood off, or move it" if wrong else "turn it to the outer edges"

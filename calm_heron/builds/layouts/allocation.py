@@ -192,7 +192,7 @@ class Saw:
 
     @property
     def unlaid(self) -> list[tuple[BuildPart, int]]:
-        """The pieces that lie on no board yet."""
+        """The pieces that still to place."""
         laid = {(cut.part_id, cut.nth) for cut in self.cuts}
         return [(part, nth) for part in self.parts for nth in range(part.pieces) if (part.pk, nth) not in laid]
 

@@ -56,7 +56,7 @@ def lay_out(by: Membership, build: Build, version: int, *, anew: bool = False) -
     """Lay all parts on boards as well as can be found, or only those that lie on none yet; how many of each part (by id) found no room.
 
     Raises:
-        Overtaken: somebody else has changed the build.
+        Overtaken: someone else has changed the build.
         Refused: no parts, or a board was taken by another build at this moment.
     """
     row = open_build(by, build)
@@ -104,9 +104,9 @@ def lay_out(by: Membership, build: Build, version: int, *, anew: bool = False) -
 
 FAULTS = {
     Fault.OUTSIDE: "There it would reach over the edge of {board}.",
-    Fault.KEPT_OUT: "There it would cut into what is kept out of {board}.",
+    Fault.KEPT_OUT: "That overlaps a marked defect in {board}.",
     Fault.OVERLAPS: "There {board} is cut already.",
-    Fault.NO_KERF: "There it lies nearer to its neighbour than the {kerf} that the saw takes.",
+    Fault.NO_KERF: "That’s closer to the next part than the {kerf} kerf.",
 }
 
 
@@ -117,7 +117,7 @@ def place(
     """Lay one piece of a part on a board by hand; without a place, on the first that is clear. The cut, and the one that it was before.
 
     Raises:
-        Overtaken: somebody else has changed the build.
+        Overtaken: someone else has changed the build.
         Refused: it cannot lie there, and why.
     """
     row = open_build(by, build)
@@ -125,7 +125,7 @@ def place(
     system = by.workshop.system
     part = row.parts.filter(pk=part_id).first()
     if part is None:
-        raise Refused("Somebody else has taken this part out meanwhile.", "piece")
+        raise Refused("Someone else has taken this part out meanwhile.", "piece")
     if not 0 <= nth < part.pieces:
         raise Refused(f"There is no such piece of {part.name}.", "piece")
     if why := allocation.why_not(part, piece, system):
@@ -173,7 +173,7 @@ def take_off(by: Membership, build: Build, cut_id: int) -> None:
     row = open_build(by, build)
     cut = Cut.objects.filter(part__build=row, pk=cut_id).select_related("part", "board__piece").first()
     if cut is None:
-        raise Refused("It lies on no board any more.")
+        raise Refused("It isn’t on any board any more.")
     name, board = cut.part.piece_name(cut.nth), cut.board.name
     if hasattr(cut.board, "sawing"):
         raise Refused(f"{board} is sawn: say first that it was not.")
@@ -304,7 +304,7 @@ def glue(
     """Keep how a panel is glued up.
 
     Raises:
-        Overtaken: somebody else has laid it otherwise.
+        Overtaken: someone else has laid it otherwise.
         Refused: it is no glued panel, a board is missing or there twice, or a pair does not lie side by side.
     """
     row = open_build(by, part.build)
@@ -312,7 +312,7 @@ def glue(
         raise Refused(f"{part.name} is not glued from several boards.")
     staves = [int(step[0]) for step in order]
     if sorted(staves) != list(range(part.staves)):
-        raise Refused("Every board of the panel lies in it once.", "order")
+        raise Refused("Every board of the panel is in it once.", "order")
     for pair, other in pairs:
         if abs(staves.index(pair) - staves.index(other)) != 1:
             raise Refused(f"Boards {pair + 1} and {other + 1} are a bookmatched pair and lie side by side.", "order")

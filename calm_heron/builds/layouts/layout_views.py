@@ -163,7 +163,7 @@ def _hand(request: WorkshopRequest, build: Build, known: Saw, data: Any = None) 
 @require_POST
 @in_workshop(write=Role.MAKER)
 def lay_out(request: WorkshopRequest, build_id: int) -> HttpResponse:
-    """Lay everything, or what lies on no board yet."""
+    """Lay everything, or what is still to place."""
     build = build_or_404(request, build_id)
     form = LayForm(request.POST, membership=request.membership)
 

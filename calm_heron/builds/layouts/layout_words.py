@@ -30,11 +30,11 @@ class LayoutWords:
 def describe(known: Saw, sawn: Sequence[Sawn | None], system: System) -> LayoutWords:
     """How much wood a build takes, and what becomes of it."""
     if not known.parts:
-        return LayoutWords("No parts yet", "", "Parts are laid on boards once there are some.")
+        return LayoutWords("No parts yet", "", "Parts are placed once there are boards.")
     if not known.cuts:
-        return LayoutWords("Not laid yet", "", f"{counted(sum(part.pieces for part in known.parts), 'piece')} lie on no board yet.")
+        return LayoutWords("Nothing placed yet", "", f"{counted(sum(part.pieces for part in known.parts), 'part')} still to place.")
     left = len(known.unlaid)
-    beside = f"for {counted(len(known.cuts), 'piece')}" + (f", {left} still to lay" if left else "")
+    beside = f"for {counted(len(known.cuts), 'piece')}" + (f", {left} still to place" if left else "")
     face = sum(known.planks[held.pk].board.area_m2 for held in known.held)
     whole = sum(known.planks[held.pk].board.area_m2 * held.piece.thickness_m for held in known.held)
     parts = sum(cut.rect.area_m2 * known.part_of(cut).rough_m[2] for cut in known.cuts)
@@ -45,13 +45,12 @@ def describe(known: Saw, sawn: Sequence[Sawn | None], system: System) -> LayoutW
         " under them"
     )
     reason += (
-        f"; {percent(good / face, 0)} of the face is left as offcuts worth keeping. The rest is ends, what is kept out, kerf, slivers and"
-        " shavings."
+        f"; {percent(good / face, 0)} of the face is left as offcuts worth keeping. The rest is ends, defects, kerf, slivers and shavings."
         if good
         else "."
     )
     if any(sawn_board is None for sawn_board in sawn):
-        reason += " Of one board no cut that runs right through frees what lies on it: move a piece there."
+        reason += " On one board no straight through-cut frees its parts: move one there."
     return LayoutWords(counted(len(known.held), "board"), beside, reason)
 
 
@@ -142,12 +141,12 @@ def marks(plank: Plank, system: System) -> list[tuple[int | None, str]]:
             " across"
         )
         words = f"{MarkKind(keep_out.kind).label.capitalize()}: {where}"
-        results.append((keep_out.mark, f"{words}. Assumed: mark where it really lies." if keep_out.assumed else words))
+        results.append((keep_out.mark, f"{words}. Assumed: mark where it really is." if keep_out.assumed else words))
     return results
 
 
 def unlaid(known: Saw, system: System) -> list[str]:
-    """Which pieces lie on no board, part by part."""
+    """Which pieces still to place, part by part."""
     lines = []
     for part in known.parts:
         names = [part.piece_name(nth) for item, nth in known.unlaid if item.pk == part.pk]
@@ -160,6 +159,6 @@ def no_room(parts: Sequence[BuildPart], missing: Mapping[str, int]) -> str:
     """Which parts found no room on any board."""
     names = [f"{missing[str(part.pk)]} of {part.name}" for part in parts if str(part.pk) in missing]
     return (
-        f"No board had room for {listed(names)}. Boards count that are in stock, free, of that wood, thick and wide enough, and clear of"
-        " what is kept out; a wide part can be glued from several."
+        f"No board has room for {listed(names)}. It takes a free board in stock, of that wood, thick and wide enough and clear of "
+        "marked defects; a wide part can be glued from several."
     )

@@ -78,7 +78,7 @@ def sawn_otherwise(request: WorkshopRequest, build_id: int, board_id: int) -> Ht
     build = build_or_404(request, build_id)
     known, held = _held(build, board_id)
     if held is None or held.pk in known.sawn_up or build.done_on:
-        messages.error(request, "Somebody else has sawn that board or let it go meanwhile.")
+        messages.error(request, "Someone else has sawn that board or let it go meanwhile.")
         return redirect(layout_of(build))
     form = SawnForm(request.POST or None, membership=request.membership, known=known, held=held, initial={"version": build.version})
     if form.is_valid():

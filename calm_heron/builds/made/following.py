@@ -142,7 +142,7 @@ def forget_as_made(build: Build) -> None:
 def _of(build: Build, part_id: int) -> BuildPart:
     part = build.parts.filter(pk=part_id).first()
     if part is None:
-        raise Refused("Somebody else has taken this part out meanwhile.", "part")
+        raise Refused("Someone else has taken this part out meanwhile.", "part")
     return part
 
 
@@ -179,7 +179,7 @@ def strike(by: Membership, build: Build, measured_id: int, *, back: bool = False
     require(by, Role.MAKER)
     row = MeasuredLater.objects.select_for_update(of=("self",)).filter(part__build=build, pk=measured_id).select_related("part").first()
     if row is None or row.struck is not back:
-        raise Refused("Somebody else has changed it meanwhile.")
+        raise Refused("Someone else has changed it since you opened it.")
     row.struck = not back
     row.save(update_fields=["struck"])
     kind = "measurement_back" if back else "measurement_struck"

@@ -29,7 +29,7 @@ def told(year: BuildYear, system: System) -> list[tuple[str, list[str]]]:
     told: list[tuple[str, list[str]]] = [("What it is", [what + made])]
     liked = year_words.likes(year)
     if liked is not None:
-        room = f"{to_fahrenheit(year_words.ROOM_C):.0f} °F" if system.is_inch else f"{year_words.ROOM_C:.0f} °C"
+        room = f"{to_fahrenheit(year_words.ROOM_C):.0f}°F" if system.is_inch else f"{year_words.ROOM_C:.0f}°C"
         told.append(
             (
                 "The air it likes",

@@ -45,9 +45,7 @@ def year_words(year: BuildYear, system: System) -> BuildWords:
     known = year.known
     if not known:
         why = year.parts[0].unknown if year.parts else "It has no parts."
-        return BuildWords(
-            "Can’t tell", "", why, "Measure what its wood is at, and say what it was when it was made." if year.is_made else ""
-        )
+        return BuildWords("Can’t tell", "", why, "Read its wood, and say what it was when it was made." if year.is_made else "")
     part = speaks_of(year)
     assert part is not None
     own, newest = part.year, part.newest
@@ -73,7 +71,7 @@ def year_words(year: BuildYear, system: System) -> BuildWords:
         f"{'narrower' if moved < 0 else 'wider'}, by {month_of(year.since, day)}",
         f"That is the {part.part.name.lower()}, which moves most. It goes from {percent(own.made.moisture)} to"
         f" {percent(float(own.moisture[day]))} by then" + ("." if year.is_made else ", were it made today."),
-        "Measure a gap or a reading in a few months: it is held against this." if year.is_made else "",
+        "Measure a gap or a reading in a few months: it will be compared with this." if year.is_made else "",
     )
 
 
@@ -104,9 +102,8 @@ def measured_words(part: FollowedPart, row: MeasuredLater, against: Against, sys
 def _what_to_do(against: Against, year: BuildYear) -> str:
     place = year.build.place.name
     drier = against.standing is Standing.DRIER
-    return (
-        f"The air is {'drier' if drier else 'damper'} there than the year of {place} has it: hang a hygrometer beside it for a week. "
-        + ("Keep it away from heaters." if drier else "Keep it off cold walls and wet floors.")
+    return f"The air there is {'drier' if drier else 'damper'} than the year of {place} says: hang a hygrometer beside it for a week. " + (
+        "Keep it away from heaters." if drier else "Keep it off cold walls and wet floors."
     )
 
 
@@ -191,7 +188,7 @@ def no_faults(year: BuildYear, system: System) -> list[str]:
             opens, closes = (cut_length(max(float(gap[day]), 0.0), system) for day in (dry, damp))
             line = f"{part.part.name}: in {narrow} its gap opens to {opens}; in {wide} it closes to {closes}."
         elif part.part.fit == FitKind.GROOVE:
-            line += "; a thin stripe may show at its edges. It is loose on purpose."
+            line += "; a thin stripe may show at the edges. It is loose on purpose."
         elif part.part.fit == FitKind.FIXED:
             line += ". Its screws sit in slots so that it can move."
         else:
@@ -209,7 +206,7 @@ def found_words(part: FollowedPart, row: MeasuredLater, against: Against | None,
     """A measurement in a list: how it stands to its forecast."""
     if against is None:
         what = percent(row.value) if row.what == Measured.MOISTURE else cut_length(row.value, system)
-        return f"{part.part.name}: {what}; there is no forecast to hold it against."
+        return f"{part.part.name}: {what}; there is no forecast to compare it with."
     return f"{STANDINGS[against.standing]}. {measured_words(part, row, against, system)}"
 
 

@@ -147,7 +147,7 @@ class Ready(Bench):
 
     def test_all_ready_is_said(self):
         self.add(part("Rail", stock=self.dry))
-        self.assertEqual(words.build_words(self.stands()).word, "Begin")
+        self.assertEqual(words.build_words(self.stands()).word, "Start")
 
     def test_one_board_that_waits_gives_the_build_its_own_day(self):
         self.add(part("Rail", stock=self.dry), part("Top", stock=self.wet, count=1))
@@ -210,7 +210,7 @@ class Ready(Bench):
         Build.objects.filter(pk=self.build.pk).update(due=timezone.localdate() + timedelta(days=3))
         state = self.stands()
         self.assertGreater(state.late_days, 0)
-        self.assertIn("before its wood will be", words.build_words(state).reason)
+        self.assertIn("before its wood is ready", words.build_words(state).reason)
 
     def test_queries_do_not_grow_with_parts(self):
         self.add(*[part(f"p{n}", count=1, stock=self.wet if n % 2 else self.dry) for n in range(3)])
@@ -266,8 +266,8 @@ class Sizes(Bench):
         for said in (
             "heartwood of white oak is resistant",
             "beech is hardly resistant",
-            "take another wood",
-            "Sapwood is not kept out",
+            "choose another wood",
+            "Sapwood isn’t kept out",
             "feet off the wet ground",
         ):
             self.assertIn(said, notes)

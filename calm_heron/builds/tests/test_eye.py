@@ -136,7 +136,7 @@ class Wishing(AtTheBench):
         self.client.post(self.at("show_face", held.pk), {"face": "heart", "version": self.build.version, "once": "f"})
         held.refresh_from_db()
         self.assertEqual(held.face, "heart")
-        self.assertIn("the heart side shows", text_of(self.client.get(self.at("build_layout"))))
+        self.assertIn("the pith side shows", text_of(self.client.get(self.at("build_layout"))))
         # Somebody who saw it before is told.
         self.client.post(self.at("show_face", held.pk), {"face": "bark", "version": self.build.version, "once": "g"})
         held.refresh_from_db()

@@ -160,9 +160,9 @@ class ByHand(Bench):
         for x, y, words_of, field in (
             (2.0, 0.0, "over the edge", "x_m"),
             (0.1, 0.15, "over the edge", "y_m"),
-            (0.0, 0.1, "kept out", "x_m"),
+            (0.0, 0.1, "marked defect", "x_m"),
             (0.2, 0.0, "is cut already", "x_m"),
-            (0.1, 0.0775, "that the saw takes", "x_m"),
+            (0.1, 0.0775, "kerf", "x_m"),
         ):
             with self.subTest((x, y)), self.assertRaisesMessage(Refused, words_of) as refusal:
                 self.place(1, x, y)
@@ -189,7 +189,7 @@ class ByHand(Bench):
         cut = self.place(0, None, None)
         laying.take_off(self.owner, self.build, cut.pk)
         self.assertFalse(Held.objects.exists())
-        with self.assertRaisesMessage(Refused, "on no board any more"):
+        with self.assertRaisesMessage(Refused, "on any board any more"):
             laying.take_off(self.owner, self.build, cut.pk)
 
     def test_whoever_is_second_is_told(self):

@@ -140,11 +140,11 @@ class Later(Made):
         for more, field, words in (
             ({"value": "abc"}, "value", ""),
             ({"value": ""}, "value", "still empty"),
-            ({"value": "50 m"}, "value", "outside what is possible"),
-            ({"what": "moisture", "value": "140"}, "value", "outside what is possible"),
+            ({"value": "50 m"}, "value", "is out of range"),
+            ({"what": "moisture", "value": "140"}, "value", "is out of range"),
             ({"what": "gap", "value": "3 mm"}, "what", "fills no opening"),
             ({"on": yesterday}, "on", "was not made then"),
-            ({"on": tomorrow}, "on", "still to come"),
+            ({"on": tomorrow}, "on", "in the future"),
             ({"part": "0"}, "part", ""),
         ):
             with self.subTest(**more):

@@ -79,7 +79,7 @@ class Thickness(AtTheBench):
         known = self.known()
         said = layout_words.describe(known, [known.sawn(held) for held in known.held], INCH).reason
         volume = sum(cut.rect.area_m2 for cut in known.cuts) * known.parts[0].rough_m[2] / (2.5 * INCH_M * 0.2 * 1.4)
-        self.assertIn(f"By volume {volume * 100:.0f}\u00a0% of the wood", said)
+        self.assertIn(f"By volume {volume * 100:.0f}% of the wood", said)
 
     def test_what_is_missing_becomes_a_list_for_the_rack(self):
         self.board(thickness_m=1.0 * INCH_M, width_m=0.09, length_m=0.8)
@@ -190,7 +190,7 @@ class Made(AtTheBench):
         self.assertEqual(sum(self.lay().values()), 1)
         Held.objects.create(workshop=self.owner.workshop, build=self.build, piece=spare, nth=1)
         page = text_of(self.client.get(self.at("finish_build")))
-        self.assertIn("1 of 2 pieces lie on no board", page)
+        self.assertIn("1 of 2 parts still to place", page)
         self.assertIn("counts as sawn", page)
         self.assertIn("goes back to the others", page)
         self.build.refresh_from_db()

@@ -61,7 +61,7 @@ class SpedUp(Bench):
         subfloor = make_board(self.owner, "douglas_fir_coast", kind="subfloor", place=self.room)
         read_board(self.owner, subfloor, 10, 10, 10, meter=self.meter)
         start = beginning.begun(self.stands(), self.owner, 0.0015, 0.05)
-        self.assertIn("level of the house’s year", start.reason)
+        self.assertIn("house’s yearly average", start.reason)
         self.assertFalse({Step.CUT, Step.SKIMMED} & set(start.boards[0].days))
 
     def test_nothing_is_hurried_where_nothing_waits(self):
@@ -117,7 +117,7 @@ class Gluing(Bench):
         top, _ = self.panel(self.mean, self.mean, self.mean)
         with self.assertRaisesMessage(Refused, "bookmatched pair"):
             laying.glue(self.owner, top, 0, None, [[0, True, False], [1, True, False], [2, True, False]], [[0, 2]])
-        with self.assertRaisesMessage(Refused, "lies in it once"):
+        with self.assertRaisesMessage(Refused, "is in it once"):
             laying.glue(self.owner, top, 0, None, [[0, True, False]] * 3, [])
 
     def test_the_drawn_section_is_that_of_its_boards(self):

@@ -83,7 +83,7 @@ class HowItStands(Sentences, SimpleTestCase):
             "Done": build(done_on=date(2026, 11, 1)),
             "No parts yet": build(parts=[]),
             "Wood is missing": build(parts=[part(), part("Apron", None)]),
-            "Begin": build(),
+            "Start": build(),
             "Being worked out": build(parts=WAITING, pending=[board("oak-01")]),
             "Cannot tell": build(parts=WAITING, unknown=[board("oak-01")]),
             "Nearly": build(parts=WAITING, latest=latest(0.2)),
@@ -105,15 +105,15 @@ class HowItStands(Sentences, SimpleTestCase):
 
     def test_what_is_ready_goes_to_the_saw_or_is_laid_first(self):
         self.assertIn("bench sheet", self.said(build()).next_step)
-        self.assertIn("Lay the rest", self.said(build(saw=SimpleNamespace(unlaid=["A2"]))).next_step)
+        self.assertIn("Place the rest", self.said(build(saw=SimpleNamespace(unlaid=["A2"]))).next_step)
 
     def test_a_due_day_is_held_against_it(self):
         waits = {"parts": WAITING, "latest": latest(41.0), "waiting": [SimpleNamespace(piece=board("oak-01"))]}
         late = self.said(build(late_days=32.0, **waits))
-        self.assertIn("32 days before its wood will be", late.reason)
-        self.assertIn("hurried", late.next_step)
+        self.assertIn("32 days before its wood is ready", late.reason)
+        self.assertIn("speed it up", late.next_step)
         early = self.said(build(late_days=-20.0, **waits))
-        self.assertIn("20 days to make it in", early.reason)
+        self.assertIn("20 days left to make it", early.reason)
         self.assertNotIn("due", self.said(build(due=None, late_days=None, **waits)).reason)
 
     def test_a_floor_goes_by_the_houses_year(self):
@@ -139,8 +139,8 @@ class Days(Sentences, SimpleTestCase):
         self.assertEqual(words.due_words(build(due=TODAY - timedelta(days=3))), "24 November (past)")
 
     def test_in_a_list_the_trouble_comes_first(self):
-        self.assertEqual(words.in_list(build()), "can be begun")
-        self.assertEqual(words.in_list(build(parts=WAITING, late_days=9.0)), "due 9 days before its wood will be")
+        self.assertEqual(words.in_list(build()), "can start")
+        self.assertEqual(words.in_list(build(parts=WAITING, late_days=9.0)), "due 9 days before its wood is ready")
         self.assertEqual(words.in_list(build(parts=WAITING)), "due 1 March 2027")
 
     def test_a_part_says_when_it_waits(self):
@@ -165,9 +165,9 @@ class Outdoors(Sentences, SimpleTestCase):
 
     def test_a_wood_that_does_not_last_is_told_so(self):
         (maple, _) = words.outdoor_notes(self.outside("sugar_maple"))
-        self.assertIn("does not last", maple)
+        self.assertIn("won’t last", maple)
         (oak, _) = words.outdoor_notes(self.outside("white_oak"))
-        self.assertNotIn("does not last", oak)
+        self.assertNotIn("won’t last", oak)
 
     def test_sapwood_that_stays_in_is_told(self):
         self.assertIn("Sapwood", " ".join(words.outdoor_notes(self.outside("white_oak", sapwood_out=False))))
@@ -197,4 +197,4 @@ class Lists(Sentences, SimpleTestCase):
                 said = log_words.LOG[name]({"subject": "Bench", "boards": count}, METRIC)
                 self.assertIn("1 board " if count == 1 else "2 boards ", said.replace(",", "").replace(" let", " let") + " ")
             for system in (INCH, METRIC):
-                self.assertIn("piece", log_words.LOG["laid_out"]({"subject": "Bench", "pieces": count, "boards": 3}, system))
+                self.assertIn("part", log_words.LOG["laid_out"]({"subject": "Bench", "pieces": count, "boards": 3}, system))

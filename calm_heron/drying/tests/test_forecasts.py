@@ -89,7 +89,7 @@ class OneTruth(ForecastCase):
                     continue
                 self.assertEqual(question.state or verdict.context["answer"].state, verdict.context["answer"].state)
                 self.assertEqual(question.purpose, verdict.context["about"].purpose)
-                lines = [set(re.findall(r"it may be worked from about ([^;.]+)", text_of(page))) for page in (verdict, drying)]
+                lines = [set(re.findall(r"ready to work about ([^;.]+)", text_of(page))) for page in (verdict, drying)]
                 self.assertEqual(*lines)
                 known = rows[piece.pk]["ready"]["known"]
                 answer = drying.context["answer"]
@@ -114,7 +114,7 @@ class OneTruth(ForecastCase):
         read_board(self.owner, self.board, 16, 16.1, 16, meter=self.meter)
         question = {"place": self.place.pk, "use": "general", "approach": "weeks"}
         fragment = self.page(self.board, fragment="answer", **question)
-        text = re.search(r"it may be worked from about [^.]+", fragment)[0]
+        text = re.search(r"ready to work about [^.]+", fragment)[0]
         self.assertIn(text, self.page(self.board, **question))
         self.assertIn(text, self.page(self.board, "drying/", **question))
 
@@ -126,8 +126,8 @@ class Questions(ForecastCase):
         question = self.client.get(f"{self.shop}stock/{wet.tag}/drying/").context["question"]
         self.assertEqual((question.around.place, question.then.place, question.carried_at), (self.yard, self.place, 0.20))
         page = self.page(wet, "drying/")
-        self.assertRegex(page, r"In Yard until about \d+ \w+( \d{4})?, at 20 %, then in Bench room, it may be worked from")
-        self.assertRegex(page, "Carry it into Bench room once|likely")
+        self.assertRegex(page, r"In Yard until about \d+ \w+( \d{4})?, at 20%, then in Bench room, it’s ready to work")
+        self.assertRegex(page, "Move it to Bench room once|likely")
         self.assertLess(
             question.carried_on,
             timezone.localdate() + timedelta(days=self.client.get(f"{self.shop}stock/{wet.tag}/drying/").context["answer"].days),
@@ -158,18 +158,20 @@ class Questions(ForecastCase):
         read_board(self.owner, self.board, *[level * 100] * 4, meter=self.meter)
         page = self.page(self.board, "drying/")
         self.assertIn("Ready now", page)
-        self.assertRegex(page, r"From year to year it follows Bench room between [\d.]+ and [\d.]+ %\.")
+        self.assertRegex(page, r"From year to year it follows Bench room between [\d.]+ and [\d.]+%\.")
 
     def test_a_target_no_air_reaches_is_said_with_how_it_goes_on(self):
         read_board(self.owner, self.board, 16, 16.1, 16, meter=self.meter)
         page = self.page(self.board, "drying/", approach="typed", moisture="4")
         self.assertIn("Not in this air", page)
-        self.assertRegex(page, r"it goes on between [\d.]+ and [\d.]+ % from year to year, and never comes within 1 of the 4.0 % wanted")
+        self.assertRegex(
+            page, r"it keeps moving between [\d.]+ and [\d.]+% from year to year and never comes within 1 of the target of 4.0%"
+        )
         self.assertIn("points off", page)
 
     def test_wood_that_should_gain_is_not_sent_to_a_drier_room(self):
         page = self.page(self.board, "drying/", start="5", target="28")
-        self.assertIn("would not bring it up", page)
+        self.assertIn("won’t bring it up", page)
         self.assertIn("a damper place", page)
         self.assertNotIn("drier room", page)
 
@@ -177,13 +179,13 @@ class Questions(ForecastCase):
         read_board(self.owner, self.board, 16, 16.1, 16, meter=self.meter)
         for question, says in (
             ({"start_date": "2001-01-01"}, "more than 5 years away"),
-            ({"carry": "2"}, "once it is at"),
+            ({"carry": "2"}, "when it reaches"),
             ({"then": "place-0"}, "Select a valid choice"),
         ):
             self.assertIn(says, self.page(self.board, "drying/", **question))
         for days in (-700, 1):
             later = (timezone.localdate() + timedelta(days=days)).isoformat()
-            self.assertIn("it may be worked from about", self.page(self.board, "drying/", start_date=later))
+            self.assertIn("ready to work about", self.page(self.board, "drying/", start_date=later))
 
 
 def target_of(case) -> float:
@@ -261,7 +263,7 @@ class Saved(ForecastCase):
         self.assertEqual([(item.days, item.inside) for item in came], [(30, False)])
         read_board(self.owner, self.board, *[came[0].expected * 100] * 3, meter=self.meter)
         page = self.page(self.board)
-        self.assertIn("What was forecast, and what came", page)
+        self.assertIn("Forecast, and what came", page)
         self.assertIn("as forecast", page)
 
     def test_a_species_nobody_knows_the_pace_of_and_an_unread_piece_have_none(self):

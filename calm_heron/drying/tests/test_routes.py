@@ -43,8 +43,8 @@ class Routes(TestCase):
         self.assertEqual([thread.key for thread in drawing.threads if thread.best], [result.best.route.key])
         words = text_of(page)
         self.assertIn("never: it stops at about", words)
-        self.assertRegex(words, r"at 25 % into the kiln, about \d+ \w+ 2027")
-        self.assertIn("Published for an inch of white oak to 20 %: 80 to 250 days", words)
+        self.assertRegex(words, r"at 25% into the kiln, about \d+ \w+ 2027")
+        self.assertIn("Published for an inch of white oak to 20%: 80 to 250 days", words)
 
     def test_a_short_thick_piece_dries_through_its_open_ends(self):
         split = {"species_key": "white oak", "thickness_m": "127 mm", "width_m": "127 mm", "length_m": "406 mm", "target": "20"}
@@ -103,7 +103,7 @@ class Routes(TestCase):
             self.addCleanup(ROUTE_NAMES.remove, name)
             self.addCleanup(ROUTE_METHOD_NAMES.remove, method)
             page = self.page(**OAK, road="loft_room")
-        self.assertContains(page, "Loft, then a heated room, begun in each month")
+        self.assertContains(page, "Loft, then a heated room, started in each month")
         self.assertContains(page, 'data-strand="loft_room"')
         self.assertEqual(len(page.context["worked"].routes), 8)
 
@@ -113,7 +113,7 @@ class Routes(TestCase):
 
     def test_the_months_of_the_chosen_route_are_shown(self):
         page = self.page(**OAK, road="yard_room")
-        self.assertContains(page, "Yard, then a heated room, begun in each month")
+        self.assertContains(page, "Yard, then a heated room, started in each month")
         self.assertEqual(len(next(part.months for part in page.context["presentation"].parts if isinstance(part, Columns))), 12)
         self.assertContains(self.page(**OAK, road="kiln"), "the same in every month")
 
@@ -140,7 +140,7 @@ class Routes(TestCase):
                 self.assertEqual(page.status_code, 200)
                 self.assertIn(field, page.context["form"].errors)
         self.assertContains(self.page(thickness_m="27"), "Say which wood")
-        self.assertContains(self.page(**(OAK | {"target": "4", "thickness_m": "300"})), "No road gets it there")
+        self.assertContains(self.page(**(OAK | {"target": "4", "thickness_m": "300"})), "No route gets it there")
         self.assertEqual(self.page(**(OAK | {"start": "8"})).status_code, 200)
 
     def test_hostile_values_are_answered(self):

@@ -43,7 +43,7 @@ class Concrete(TestCase):
         with self.assertRaises(Refused):
             actions.record_readings(self.owner, self.slab, self.meter, [Taken(0.05)], 20.0)
         answer = self.client.post(self.at("read"), {"strip": f"{self.slab.tag} 5", "meter": self.meter.pk, "once": "a"})
-        self.assertContains(answer, "Concrete has no moisture", status_code=422)
+        self.assertContains(answer, "A wood meter can’t read concrete", status_code=422)
         self.assertContains(self.client.get(self.at("measure", self.slab.tag)), "It has tests of its own")
         with self.assertRaises(Refused):
             actions.record_slab_test(self.owner, self.board, "hole", 70, 75)

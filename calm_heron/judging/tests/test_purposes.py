@@ -53,7 +53,7 @@ class Schools(JudgingCase):
         self.assertAlmostEqual(year.moisture, 0.077, delta=0.002)
         self.assertAlmostEqual(weeks.moisture, 0.092, delta=0.002)
         read_board(self.owner, self.board, 9.2, 9.3, 9.1, 9.2, meter=self.meter)
-        self.assertIn("that such wood averages in Bench room over the year", answer_for(self.board, self.place).reason)
+        self.assertIn("that wood like this averages in Bench room over the year", answer_for(self.board, self.place).reason)
         self.assertEqual(answer_for(self.board, self.place, approach=Approach.WEEKS).state, State.READY)
 
     def test_a_year_is_enough_where_the_air_was_never_read(self):
@@ -65,7 +65,7 @@ class Schools(JudgingCase):
     def test_a_moisture_that_somebody_names_has_no_doubt_of_its_own(self):
         read_board(self.owner, self.board, 8.0, 8.1, 7.9, 8.0, meter=self.meter)
         page = self.client.get(self.address, {"approach": "typed", "moisture": "8"})
-        self.assertContains(page, "the 8.0 % wanted")
+        self.assertContains(page, "the target of 8.0%")
         self.assertContains(page, 'value="8"')
         self.assertEqual(page.context["answer"].state, State.READY)
 
@@ -73,7 +73,7 @@ class Schools(JudgingCase):
         read_board(self.owner, self.board, 8.0, 8.1, meter=self.meter)
         for typed in ("", "90", "nine", "-1", "8" * 300):
             page = self.client.get(self.address, {"approach": "typed", "moisture": typed})
-            self.assertContains(page, "Name one between 3 and 30 %")
+            self.assertContains(page, "Set one between 3 and 30%")
         self.assertContains(self.client.get(self.address, {"approach": "typed", "moisture": "90"}), 'value="90"')
 
     def test_a_place_a_use_or_an_approach_that_there_is_not_is_not_found(self):
@@ -106,10 +106,10 @@ class WithTheSeason(JudgingCase):
         there = max((edges.now_low + 0.0005, edges.now_high - 0.0005), key=lambda edge: abs(edge - average))
         answer = self.read(there)
         self.assertEqual((answer.state, answer.word[:9]), (State.WORKS_NOW, "Works now"))
-        self.assertIn("it has settled with Bench room as that is today", answer.reason)
+        self.assertIn("it has settled in Bench room as it is today", answer.reason)
         self.assertIn("so it will still move with the seasons", answer.reason)
         page = text_of(self.client.get(self.address))
-        self.assertRegex(page, r"Through the year it then goes between [\d.]+ % in \w+ and [\d.]+ % in \w+")
+        self.assertRegex(page, r"Through the year it then goes between [\d.]+% in \w+ and [\d.]+% in \w+")
         self.assertRegex(page, r"on its width of 200 mm leave [\d.]+ mm to (shrink|swell)")
         self.assertEqual(stock_states.states_of([self.board], Purposes(self.owner.workshop))[self.board.pk], State.WORKS_NOW)
         counts = self.client.get(self.shop).context["overview"].counts
@@ -120,8 +120,8 @@ class WithTheSeason(JudgingCase):
     def test_drier_wood_may_be_worked_down_to_what_thin_wood_gets_there(self):
         edges = self.edges()
         answer = self.read(edges.driest + 0.002)
-        self.assertEqual((answer.state, answer.word), (State.DRY, "Dry, may be worked"))
-        self.assertIn("Dry, may be worked", text_of(self.client.get(f"{self.address}drying/")))
+        self.assertEqual((answer.state, answer.word), (State.DRY, "Dry, ready to work"))
+        self.assertIn("Dry, ready to work", text_of(self.client.get(f"{self.address}drying/")))
         self.board = make_board(self.owner)
         self.assertEqual(self.read(edges.driest - 0.004).state, State.TOO_DRY)
 
@@ -166,14 +166,14 @@ class OfAPiece(JudgingCase):
 
     def test_it_can_be_as_usual_again(self):
         self.keep()
-        self.assertContains(self.keep(usual="1"), "is for what is usual here")
+        self.assertContains(self.keep(usual="1"), "is for the usual purpose here")
         self.assertFalse(PiecePurpose.objects.exists())
         self.assertEqual(self.client.get(self.address).context["about"].place, self.place)
 
     def test_two_people_who_change_it_at_once_are_told(self):
         seen = re.search(r'name="seen" value="([^"]+)"', self.client.get(self.address).content.decode())[1]
         actions.set_piece_purpose(self.owner, self.board, Purpose(self.place, GENERAL))
-        self.assertContains(self.keep(seen=seen), f"Somebody else has changed what {self.board.tag} is for meanwhile")
+        self.assertContains(self.keep(seen=seen), f"Someone else has changed what {self.board.tag} is for since you opened it")
         self.assertEqual(PiecePurpose.objects.get().place, self.place)
         with self.assertRaises(Overtaken):
             actions.set_piece_purpose(self.owner, self.board, None, seen)
@@ -181,7 +181,7 @@ class OfAPiece(JudgingCase):
     def test_a_named_moisture_is_kept_and_one_that_cannot_be_is_refused(self):
         self.keep(approach="typed", moisture="8.5")
         self.assertEqual((PiecePurpose.objects.get().approach, PiecePurpose.objects.get().moisture), ("typed", 0.085))
-        self.assertContains(self.keep(approach="typed", moisture="nothing"), "Name the moisture that it is to come to")
+        self.assertContains(self.keep(approach="typed", moisture="nothing"), "Set its target moisture")
         self.assertEqual(PiecePurpose.objects.get().moisture, 0.085)
 
     def test_sample_boards_are_for_what_their_lot_is_for(self):
@@ -217,7 +217,7 @@ class ThickAndLaid(JudgingCase):
         read_board(self.owner, thick, 9.1, 9.2, 9.3, 9.2, meter=self.meter)
         outside = answer_for(thick, self.place)
         self.assertEqual((outside.state, outside.verdict.cause), (State.CLOSE, Cause.INSIDE))
-        self.assertIn("it can be wet within", outside.reason)
+        self.assertIn("wet inside", outside.reason)
         self.assertIn("weigh it twice", outside.next_step)
         self.assertEqual(stock_states.states_of([thick], Purposes(self.owner.workshop))[thick.pk], State.CLOSE)
         read_board(self.owner, thick, 9.1, 9.2, 9.3, 9.2, core=9.5, meter=self.meter)

@@ -18,7 +18,7 @@ class Retiring(AirCase):
         return self.client.post(f"{self.shop}air/{place.pk}/retire/", {"version": place.version, **form}, follow=True)
 
     def test_one_that_is_needed_stays(self):
-        self.assertContains(self.retire(self.place), "Verdicts start from Bench room")
+        self.assertContains(self.retire(self.place), "Bench room is the usual place for verdicts")
         store = make_aired_place(self.owner, name="Store")
         make_board(self.owner, place=store)
         self.assertContains(self.retire(store), "1 piece lies in Store: move what is there first.")
@@ -40,7 +40,7 @@ class Retiring(AirCase):
         judging.set_piece_purpose(self.owner, self.board, Purpose(hall, GENERAL))
         self.retire(hall)
         page = self.client.get(f"{self.shop}stock/{self.board.tag}/")
-        self.assertContains(page, "It was to live in Hall, which is retired.")
+        self.assertContains(page, "It was meant for Hall, now retired.")
         self.assertEqual(self.client.get(self.shop).context["overview"].counts["ready"], 0)
         self.assertEqual(self.client.get(f"{self.shop}stock/{self.board.tag}/drying/").status_code, 200)
         with self.assertRaises(Refused):

@@ -42,7 +42,7 @@ class SiteRecords(TestCase):
         with patch.object(timezone, "now", return_value=timezone.now() + timedelta(days=40)):
             self.assertIs(self.standing(), Standing.UNKNOWN)
         page = text_of(self.client.get(self.at("site_record", self.room.pk)))
-        for said in ("May a floor be laid in", "85", "70", "75", "dry enough", "too wet"):
+        for said in ("ready for a floor", "85", "70", "75", "dry enough", "too wet"):
             self.assertIn(said, page)
 
     def test_boards_stand_as_their_own_page_judges_them(self):

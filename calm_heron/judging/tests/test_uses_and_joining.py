@@ -61,7 +61,7 @@ class Uses(JudgingCase):
         read_board(self.owner, board, 14, 14.2, meter=self.meter)
         answer = answer_for(board, None, FRAMING)
         self.assertEqual(answer.state, State.READY)
-        self.assertIn("19 %", answer.reason)
+        self.assertIn("19%", answer.reason)
 
     def test_outdoors_turning_and_instruments_each_have_their_closeness(self):
         self.assertEqual(self.judged(OUTDOORS, 11, 11.1, 11, 11).state, State.READY)
@@ -152,7 +152,7 @@ class LotVerdicts(JudgingCase):
         self.assertEqual(lot_progress(self.lot, FINE).odd, [odd.tag])
         page = self.client.get(f"{self.shop}stock/{self.lot.tag}/")
         self.assertContains(page, f"Odd: {odd.tag}")
-        self.assertContains(page, "Part the wet boards from the dry ones")
+        self.assertContains(page, "Separate wet boards from dry")
 
     def test_boards_without_a_name_keep_the_numbers_that_are_shown_beside_them(self):
         record_readings(self.owner, self.lot, self.meter, [Taken(0.20)], 20, at=timezone.now() - timedelta(days=40))
@@ -189,7 +189,7 @@ class Joining(JudgingCase):
         first, other = self.fresh(*values[0]), self.fresh(*values[1])
         same = self.joined(first, other)
         self.assertEqual(same.state, State.READY)
-        self.assertIn("its own error falls out", same.reason)
+        self.assertIn("its own error cancels out", same.reason)
         vague = make_meter(self.owner, tolerance=0.015)
         self.assertEqual(self.joined(first, self.fresh(*values[1], meter=vague)).state, State.CANNOT_TELL)
 
@@ -200,7 +200,7 @@ class Joining(JudgingCase):
         self.assertIn(f"Let {other.tag}, the wetter one", result.next_step)
 
     def test_two_species_move_by_their_own_figures(self):
-        # Wood Handbook ch. 4: tangential 11.9 % against 4.1 %, fibre saturation 30 % against 24 %; both from 14 % to the 9.2 % of the room.
+        # Wood Handbook ch. 4: tangential 11.9% against 4.1%, fibre saturation 30% against 24%; both from 14% to the 9.2% of the room.
         beech, mahogany = (self.fresh(14, 14, 14, species=key, ring_angle_deg=0) for key in ("american_beech", "honduran_mahogany"))
         result = self.joined(beech, mahogany)
         level = target(Purpose(self.place, FINE)).moisture
@@ -212,7 +212,7 @@ class Joining(JudgingCase):
     def test_the_page_says_what_it_cannot_compare(self):
         first, unread, wenge = self.fresh(9.2, 9.2), make_board(self.owner), self.fresh(9.2, species="wenge")
         for question, says in (
-            ({"one": first.tag, "other": unread.tag}, "has no reading that tells anything"),
+            ({"one": first.tag, "other": unread.tag}, "has no usable reading"),
             ({"one": first.tag, "other": first.tag}, "one and the same"),
             ({"one": first.tag, "other": "nope-9"}, "has the tag “nope-9”"),
             ({"one": first.tag, "other": wenge.tag}, "no shrinkage figure"),
@@ -241,7 +241,7 @@ class Places(JudgingCase):
         record_readings(self.owner, make_lot(self.owner, 5, place=self.place), self.meter, [Taken(0.15)], 20)
         other = make_board(self.owner, place=make_aired_place(self.owner))
         page = self.client.get(f"{self.shop}air/{self.place.pk}/")
-        self.assertContains(page, "What lies here")
+        self.assertContains(page, "What is here")
         self.assertContains(page, self.board.tag)
         self.assertContains(page, "<strong>1</strong> ready")
         self.assertNotContains(page, f"{other.tag}</a>")
@@ -265,7 +265,7 @@ class ChangedMeanwhile(JudgingCase):
         actions.set_uses(self.owner, {"general": {"tolerance": 0.03, "evenness": None}})
         form = {"fine_tolerance": "0.8", "once": "a", "seen": seen}
         late = self.client.post(page, form)
-        self.assertContains(late, "Somebody else has changed how close uses must be meanwhile.", status_code=422)
+        self.assertContains(late, "Someone else has changed how close uses must be since you opened it.", status_code=422)
         self.assertContains(late, 'value="0.8"', status_code=422)
         self.assertFalse(UseRule.objects.of(self.owner.workshop).filter(use_key="fine").exists())
         meant = re.search(r'name="seen" value="([^"]+)"', late.content.decode())[1]
@@ -279,7 +279,7 @@ class ChangedMeanwhile(JudgingCase):
         seen = self.seen(f"{today}?place={hall.pk}&use=general")
         actions.set_workshop_purpose(self.owner, Purpose(bench, USES["fine"]))
         form = {"place": hall.pk, "use": "general", "seen": seen}
-        self.assertContains(self.client.post(f"{today}aim/", form, follow=True), "Somebody else has changed where verdicts start from")
+        self.assertContains(self.client.post(f"{today}aim/", form, follow=True), "Someone else has changed where verdicts start from")
         self.assertEqual(WorkshopPurpose.objects.get().place, bench)
         self.client.post(f"{today}aim/", form | {"seen": self.seen(f"{today}?place={hall.pk}&use=general")})
         self.assertEqual(WorkshopPurpose.objects.get().place, hall)
@@ -311,7 +311,7 @@ class WhatCannotBeTold(JudgingCase):
         read_board(self.owner, veneer, 9.1, 9.3, 9.2, meter=self.meter)
         answer = answer_for(veneer, self.place)
         self.assertEqual((answer.state, self.listed(veneer)), (State.CANNOT_TELL,) * 2)
-        low, high = (float(number) for number in re.search(r"between ([\d.]+) and ([\d.]+) %", answer.reason).groups())
+        low, high = (float(number) for number in re.search(r"between ([\d.]+) and ([\d.]+)%", answer.reason).groups())
         self.assertLess(low, high)
         self.assertLess(high - low, 3.0)
         self.assertEqual(answer_for(veneer, self.place, FRAMING).state, State.READY)
@@ -322,11 +322,11 @@ class WhatCannotBeTold(JudgingCase):
         self.place.change(not_lived_in=True)
         answer = answer_for(self.board, self.place)
         self.assertEqual(answer.state, State.CANNOT_TELL)
-        self.assertIn("its year as it will be heated", answer.next_step)
+        self.assertIn("as it will be heated", answer.next_step)
         year = Climate((20.0,) * 12, (0.42,) * 12, (0.1,) * 12, (2.0,) * 12)
         keep_year(self.owner, self.place, 0, YearSource.TYPED, "", year)
         answer = answer_for(self.board, self.place)
         self.assertEqual(answer.state, State.READY)
-        self.assertIn("does not run yet", answer.next_step)
+        self.assertIn("isn’t on yet", answer.next_step)
         self.place.change(not_lived_in=False)
         self.assertNotIn("does not run yet", answer_for(self.board, self.place).next_step)

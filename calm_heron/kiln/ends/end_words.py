@@ -34,26 +34,27 @@ def done(ending: Ended | None, wanted: float, now: Prongs | None, later: Prongs 
 def _moistures(ending: Ended, wanted: float) -> str:
     """Where the moistures stand, and what to do about it."""
     if abs(ending.over) < SHOWN:
-        beside = f"just the {percent(wanted)} that were wanted"
+        beside = f"right on the {percent(wanted)} target"
     else:
-        beside = f"{distance(ending.over)} points {'over' if ending.over > 0 else 'under'} the {percent(wanted)} that were wanted"
+        beside = f"{distance(ending.over)} points {'over' if ending.over > 0 else 'under'} the {percent(wanted)} target"
     if abs(ending.gap) < SHOWN:
         within = "its core and its shell alike"
     else:
         within = f"its core {distance(ending.gap)} points {'wetter' if ending.gap > 0 else 'drier'} than its shell"
     what = {
-        Ending.WET: "Dry on, then even it out.",
+        Ending.WET: "Keep drying, then equalise.",
         Ending.DRY: (
-            f"Hold it in warm air that brings wood to {percent(wanted)}, and read it each day; or leave it in a damper room for some weeks."
+            f"Hold it in warm air with an EMC of {percent(wanted)}, and read it each day; or leave it in a damper room for some weeks."
         ),
         Ending.CORE_WET: (
-            f"Hold it in air that brings wood to {percent(wanted)} until the two are within a point, then condition it: in a thin "
+            f"Hold it in air with an EMC of {percent(wanted)} until the two are within a point, then condition it: in a thin "
             "board that takes a day or two, in a thick one a week."
         ),
         Ending.SHELL_WET: (
-            "Its skin took up water, as it does in conditioning or in damp air. Leave it closed up until it has cooled, and read it again "
+            "Its shell has taken up water, as it does in conditioning or in damp air. Leave it closed up until it has cooled, and read it"
+            " again "
             "the day after."
         ),
         Ending.DONE: "Both are near enough for furniture.",
     }[ending.ending]
-    return f"It is at {percent(ending.mean)} in its mean, {beside}, {within}. {what}"
+    return f"It’s at {percent(ending.mean)} on average, {beside}, {within}. {what}"

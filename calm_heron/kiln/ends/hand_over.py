@@ -1,4 +1,4 @@
-"""Somebody else dries it: what to ask an operator, a slip that goes with the load, and what to check when it comes back."""
+"""Sent out: what to ask an operator, a slip that goes with the load, and what to check when it comes back."""
 
 from dataclasses import dataclass
 from datetime import date
@@ -61,7 +61,7 @@ class SlipForm(QuestionForm):
         self.fields["volume_m3"] = VolumeField(
             self.system, *LOAD_M3, required=False, label="How much, bd ft" if self.system.is_inch else "How much, m³"
         )
-        self.fields["wanted"] = PercentField(self.system, *programs.TARGETS, required=False, label="Wanted, %")
+        self.fields["wanted"] = PercentField(self.system, *programs.TARGETS, required=False, label="Target, %")
 
 
 @dataclass(frozen=True)
@@ -143,8 +143,8 @@ def lines(slip: Slip, system: System) -> list[tuple[str, str]]:
     rows = [
         ("Wood", load.species.spoken_name + size),
         ("How much", ", ".join(amount)),
-        ("Moisture now, by sample", f"{load.samples} %" if load.samples else ""),
-        ("Wanted", f"{percent(load.wanted)}, shell and core within a point, prongs straight" if load.wanted is not None else ""),
+        ("Moisture now, by sample", f"{load.samples}%" if load.samples else ""),
+        ("Target", f"{percent(load.wanted)}, shell and core within a point, prongs straight" if load.wanted is not None else ""),
         ("Insects", f"clear it: its core at {core} for 30 minutes at least" if load.insects else "no treatment asked for"),
         ("Stickers", ("its own" if load.own_stickers else "yours, dry and alike") + marks),
         ("Whose, and whom to ring", load.whose),

@@ -60,7 +60,7 @@ class LoadEndForm(QuestionForm):
         return {"wanted": "8"}
 
     def build(self) -> None:
-        self.fields["wanted"] = PercentField(self.system, *programs.TARGETS, required=False, label="Wanted, %")
+        self.fields["wanted"] = PercentField(self.system, *programs.TARGETS, required=False, label="Target, %")
         for name, label in (("shell", "Shell, %"), ("core", "Core, %"), ("mean", "Mean, %")):
             self.fields[name] = PercentField(self.system, *finish.MOISTURES, required=False, label=label)
         self.fields["mean"].widget.attrs["placeholder"] = "from both"
@@ -99,7 +99,7 @@ def put(form: LoadEndForm, asker: Asker, subject: None) -> Put[LoadEnd]:
     if any(missing) and not (all(missing) and typed["mean"] is None):
         raise StillToSay("Read both, the shell and the core: a mean alone hides a wet core.")
     if not any(missing) and typed["wanted"] is None:
-        raise StillToSay("Say which moisture was wanted.")
+        raise StillToSay("Say which moisture was the target.")
     now, later = (Prongs(typed[name]) if typed[name] else None for name in ("now", "later"))
     return Put(LoadEnd(typed["shell"], typed["core"], typed["mean"], typed["wanted"] or 0.0, now, later))
 

@@ -31,7 +31,7 @@ def of_a_load(form: "BeginLoadForm") -> list[str]:
     volume = sum(lot.volume_m3 for lot in lots)
     said = []
     if volume > OVER * chamber.load_m3:
-        said.append(f"That is {sawn_volume(volume, form.system)}, and {chamber} is built for {sawn_volume(chamber.load_m3, form.system)}.")
+        said.append(f"That is {sawn_volume(volume, form.system)}, and {chamber} holds {sawn_volume(chamber.load_m3, form.system)}.")
     if len(lots) > 1 and typed["own"] is None and not _together(form, lots, volume):
         said.append("These woods are better dried apart: the quick ones wait long for the slow, or are wetted again.")
     return said

@@ -59,11 +59,11 @@ class ChamberForm(CalmForm):
             self.fields[name] = LengthField(self.system, *chambers.INSIDE_M, required=False, label=f"{label}, {unit}")
             self.fields[name].widget.attrs |= {"inputmode": "text", "placeholder": "as usual"}
         self.fields["load_m3"] = VolumeField(
-            self.system, *LOAD_M3, required=False, label="It is built for, bd ft" if self.system.is_inch else "It is built for, m³"
+            self.system, *LOAD_M3, required=False, label="Capacity, bd ft" if self.system.is_inch else "Capacity, m³"
         )
         self.fields["load_m3"].widget.attrs["placeholder"] = "by its inside"
         self.fields["hottest_c"] = TemperatureField(
-            self.system, *LIMITS_C, usual_low=25, usual_high=95, required=False, label=f"It holds at most, °{degrees}"
+            self.system, *LIMITS_C, usual_low=25, usual_high=95, required=False, label=f"Maximum temperature, °{degrees}"
         )
         self.fields["heat_kw"] = number_field("Its heat, kW", 0.05, 2000, "as usual")
         self.fields["fans_m3_h"] = AirflowField(
@@ -131,18 +131,16 @@ class BeginLoadForm(CalmForm):
 
     care = forms.ChoiceField(label="Run", choices=CareChosen.choices)
     even = forms.BooleanField(label="evened out in the end", required=False, initial=True)
-    condition = forms.BooleanField(label="conditioned, where the chamber can", required=False, initial=True)
+    condition = forms.BooleanField(label="conditioned, where the kiln can", required=False, initial=True)
     whose = forms.CharField(label="Whose wood it is, if not ours", max_length=80, required=False)
     charged_by = forms.ChoiceField(label="It is charged", choices=ChargedBy.choices, required=False)
     tag = forms.CharField(label="Tag", max_length=32, required=False)
 
     def build(self) -> None:
         self.fields["lots"] = LotsField(self.workshop, label="Its lots, by their tags")
-        self.fields["chamber"] = forms.ModelChoiceField(
-            Chamber.objects.of(self.workshop).order_by("name"), label="Chamber", empty_label=None
-        )
+        self.fields["chamber"] = forms.ModelChoiceField(Chamber.objects.of(self.workshop).order_by("name"), label="Kiln", empty_label=None)
         self.fields["began_on"] = DayField(label="Begun on")
-        self.fields["wanted"] = PercentField(self.system, *programs.TARGETS, label="Wanted, %")
+        self.fields["wanted"] = PercentField(self.system, *programs.TARGETS, label="Target, %")
         self.fields["start"] = PercentField(self.system, 0.02, 3.0, required=False, label="Its moisture then, %")
         self.fields["start"].widget.attrs["placeholder"] = "as it was read, or green"
         self.fields["now"] = PercentField(self.system, 0.02, 3.0, required=False, label="Or its moisture now, %")

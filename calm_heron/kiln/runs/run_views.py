@@ -75,7 +75,7 @@ def kiln(request: WorkshopRequest) -> HttpResponse:
 
 @in_workshop(write=Role.MAKER, only=True)
 def chamber(request: WorkshopRequest, chamber_id: int = 0) -> HttpResponse:
-    """Keep a chamber, or change one."""
+    """Add a kiln, or change one."""
     chamber = Chamber.objects.of(request.workshop).filter(pk=chamber_id).first() if chamber_id else None
     if chamber_id and chamber is None:
         raise Http404

@@ -26,12 +26,12 @@ DAMPER = {
 OUT_WITHIN = 0.01
 
 DOUBTS = {
-    Doubt.LIGHTER.value: "lighter than it is ovendry: wrong sections, or another sample",
-    Doubt.GAINED.value: "it gained while the others lost: wetted, or another sample’s weight",
-    Doubt.OUT_OF_LINE.value: "it lost far more than its neighbours: a slip of the pen, or another sample",
-    Doubt.SWAPPED.value: "its weight fits another sample’s row: the two are changed about",
+    Doubt.LIGHTER.value: "lighter than its own ovendry weight: wrong sections, or the wrong sample",
+    Doubt.GAINED.value: "it gained while the others lost: it was wetted, or this is another sample’s weight",
+    Doubt.OUT_OF_LINE.value: "it lost far more than its neighbours: a slip of the pen, or the wrong sample",
+    Doubt.SWAPPED.value: "its weight fits another sample’s row: the two may be swapped",
     Doubt.MISSING.value: "it was not weighed with the others",
-    FROM_THE_FIELD: "far off what a board like it would be at: its sections, or its tag",
+    FROM_THE_FIELD: "far from what a board like it should be: check its sections and its tag",
 }
 
 
@@ -39,19 +39,19 @@ def setting(result: LoadNow, system: System) -> tuple[str, str, str]:
     """What to set now: large, beside it, and why."""
     load, now = result.load, result.setting
     if not load.runs:
-        return "It is out", f"after {result.days_run:.0f} days", "What was found on its boards stands below, beside what was foretold."
+        return "Load is out", f"after {result.days_run:.0f} days", "What was found on its boards is below, beside the forecast."
     if now is None:
         return (
             "It is done",
             f"after {result.days_run:.0f} days",
-            "Its program is over: let it cool in the closed chamber, read shell and core, and cut prongs.",
+            "The schedule is finished: let it cool in the closed chamber, read shell and core, and cut prongs.",
         )
     half = "" if result.half is None else f"Its wettest half is at {percent(result.half, 0)}. "
     whose = "that" if half else "its wettest half"
     until = {
         Phase.WARMING: f"Warm it so for {now.hours:.0f} hours.",
-        Phase.DRYING: f"Dry it so until {whose} is at {percent(now.until, 0)}.",
-        Phase.EQUALISING: f"Even it out so until its wettest sample is at {percent(result.program.wettest_at_end, 0)}.",
+        Phase.DRYING: f"Hold this until {whose} is at {percent(now.until, 0)}.",
+        Phase.EQUALISING: f"Equalise until its wettest sample is at {percent(result.program.wettest_at_end, 0)}.",
         Phase.CONDITIONING: f"Condition it so for {now.hours:.0f} hours.",
         Phase.MOISTENING: f"Moisten it so for {now.hours:.0f} hours.",
     }[now.kind]
@@ -66,8 +66,8 @@ def setting(result: LoadNow, system: System) -> tuple[str, str, str]:
 def pace(load: LoadNow) -> str:
     """How fast its weighings have it."""
     if not load.samples or load.forecast.pace == 1.0:
-        return "It is foretold at the usual pace: two weighings say more."
-    return f"Its weighings have it dry {load.forecast.pace:.1f} times as fast as usual; the forecast moves with each."
+        return "The forecast uses the usual pace; two weighings will sharpen it."
+    return f"By its weighings it’s drying at {load.forecast.pace:.0%} of the usual pace; each updates the forecast."
 
 
 def doubt(sample: SampleNow) -> str:
@@ -89,15 +89,15 @@ def alarm(code: str, data: dict[str, Any], system: System) -> str:
         danger = f" Air so dry checks wet boards: {DAMPER[data['kind']]}." if code == "too_dry" else ""
         return (
             f"The chamber has been at {written_temperature(data['dry_c'], system)} and {percent(data['humidity'], 0)} RH{since}, and"
-            f" {written_temperature(wanted.dry_bulb_c, system)} and {percent(wanted.humidity, 0)} are to be set.{danger}"
+            f" {written_temperature(wanted.dry_bulb_c, system)} and {percent(wanted.humidity, 0)} are what the schedule asks for.{danger}"
         )
     if code == "silent":
-        return f"Nothing has told how the chamber is since {moment(data['at'])}: look at it, and at its controller."
+        return f"No reading from the chamber since {moment(data['at'])}: check it and its controller."
     if code == "stuck":
         return f"The chamber has read exactly the same since {moment(data['since'])}: is its sensor still in the air?"
     if code == "jump":
         before, after = (written_temperature(data[name], system) for name in ("from_c", "to_c"))
-        return f"The chamber’s reading jumped from {before} to {after} on {moment(data['at'])}: look at its sensor."
+        return f"The chamber’s reading jumped from {before} to {after} on {moment(data['at'])}: check its sensor."
     if code == "fans":
         return f"The air cools {data['times']:.0f} times as much on its way through as it should: have the fans stopped?"
     if code == "round":
@@ -113,8 +113,8 @@ def alarm(code: str, data: dict[str, Any], system: System) -> str:
     if code == "missed":
         return f"Its samples were last weighed on {moment(data['at'])}: weigh them today."
     if code == "no_samples":
-        return "It has no samples: nobody knows how wet it is. Cut at least four."
-    return "Its program is over: test it, and take it out."
+        return "It has no kiln samples, so nobody knows how wet it is. Cut at least four."
+    return "The schedule is finished: test it, and take it out."
 
 
 def comes_out(load: LoadNow, moistures: Mapping[str, float]) -> str:
@@ -125,11 +125,11 @@ def comes_out(load: LoadNow, moistures: Mapping[str, float]) -> str:
     wanted = load.load.wanted
     wettest = max(moistures.values())
     if wettest > wanted + OUT_WITHIN:
-        verdict = f"{percent(wanted, 0)} is wanted: it is not dry yet."
+        verdict = f"The target is {percent(wanted, 0)}: it isn’t dry yet."
     elif min(moistures.values()) < wanted - OUT_WITHIN:
-        verdict = f"{percent(wanted, 0)} is wanted: some of it is drier than that."
+        verdict = f"The target is {percent(wanted, 0)}: some of it is drier than that."
     else:
-        verdict = f"{percent(wanted, 0)} is wanted, and it is there in the mean: test shell and core before you take it out."
+        verdict = f"The target is {percent(wanted, 0)}, and on average it’s there: test shell and core before you take it out."
     return f"{lots}. {verdict}"
 
 
@@ -139,13 +139,14 @@ def charge(result: LoadNow, counted_kg: float | None, system: System) -> str:
     if load.price is None:
         return ""
     whose = load.whose or "its owner"
+    who = whose[0].upper() + whose[1:]
     if load.charged_by == ChargedBy.VOLUME:
         unit = 1000 * BOARD_FOOT_M3 if system.is_inch else 1.0
-        return f"It costs {whose} {load.price * result.planned.volume_m3 / unit:,.2f}, by its wood."
+        return f"{who} pays {load.price * result.planned.volume_m3 / unit:,.2f}, by volume."
     if load.weighed_in_kg and load.weighed_out_kg:
-        water, how = load.weighed_in_kg - load.weighed_out_kg, "as it was weighed in and out"
+        water, how = load.weighed_in_kg - load.weighed_out_kg, "weighed in and out"
     elif counted_kg:
-        water, how = counted_kg, "as the condensate was counted so far"
+        water, how = counted_kg, "by the condensate so far"
     else:
-        water, how = result.forecast.ran.water_kg, "as it is foretold"
-    return f"It costs {whose} {load.price * max(water, 0.0) / (100 * (POUND_KG if system.is_inch else 1.0)):,.2f}, by its water {how}."
+        water, how = result.forecast.ran.water_kg, "by the forecast"
+    return f"{who} pays {load.price * max(water, 0.0) / (100 * (POUND_KG if system.is_inch else 1.0)):,.2f} for its water, {how}."

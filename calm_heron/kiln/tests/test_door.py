@@ -102,11 +102,11 @@ class Door(AtTheDoor):
         (hot,) = [day for day, dry, _ in air if dry > 43.001]
         self.assertAlmostEqual(hot, 1_234 / 24, delta=0.5)
         self.assertEqual(max(dry for _, dry, _ in air), 71.0)
-        # The wet bulb of 43 °C and 80 % RH by the psychrometric chart is 39.2 °C.
+        # The wet bulb of 43°C and 80% RH by the psychrometric chart is 39.2°C.
         self.assertAlmostEqual(air[0][2], 39.2, delta=0.3)
 
     def test_what_cannot_be_kept_says_why_and_the_rest_is_kept(self):
-        self.assertEqual(self.tell([self.reading()]).json()["refused"], [{"key": "a", "why": "no load runs in this chamber"}])
+        self.assertEqual(self.tell([self.reading()]).json()["refused"], [{"key": "a", "why": "no load runs in this kiln"}])
         self.begin(hours=2)
         said = {
             item["key"]: item["why"]
@@ -156,7 +156,7 @@ class Door(AtTheDoor):
         load = self.begin()
         hot = load.chamber.hottest_c + 30.0
         self.assertEqual(self.tell([self.reading(dry_bulb_c=hot, wet_bulb_c=None, humidity=0.3)]).json()["kept"], 1)
-        self.assertIn("hotter than this chamber gets", load.air.get().fault)
+        self.assertIn("hotter than this kiln gets", load.air.get().fault)
 
     def test_a_token_that_is_wrong_or_shut_out_opens_nothing(self):
         self.assertEqual(self.tell([self.reading()], token="wrong").status_code, 401)

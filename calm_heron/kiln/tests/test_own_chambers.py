@@ -43,7 +43,7 @@ class Owned(TestCase):
         self.assertEqual((core.compressor_from_c, core.compressor_to_c), (12.0, 45.0))
         page = text_of(self.client.get(self.at("chamber", chamber.pk)))
         self.assertIn("By its inside it holds about 4.17 m³ of 4/4 on stickers of 19 mm", page)
-        self.assertIn("for 4.17 m³, 50 °C at most", text_of(self.client.get(self.at("kiln"))))
+        self.assertIn("for 4.17 m³, 50°C at most", text_of(self.client.get(self.at("kiln"))))
 
     def test_what_was_kept_before_plates_were_asked_for_stays_what_it_was(self):
         chamber = Chamber.objects.create(
@@ -63,7 +63,7 @@ class Owned(TestCase):
             ({"long_m": "3600"}, "Type all three"),
             ({"load_m3": "2", "fans_m3_h": "4000"}, "type that too"),
             ({"load_m3": "2", "works_from_c": "40", "works_to_c": "20"}, "changed about"),
-            ({"load_m3": "2", "plate_litres": "0.1"}, "0.1 l is outside"),
+            ({"load_m3": "2", "plate_litres": "0.1"}, "0.1 l is out of range"),
         ):
             with self.subTest(said):
                 self.assertContains(self.keep(**fields, name="Shed kiln"), said, status_code=422)

@@ -59,7 +59,7 @@ class WhatHappened(Recorded):
         self.note(load, "a", goes_on="on")
         event = LoadEvent.objects.get()
         actions.change_event(self.owner, load, event, "over")
-        with self.assertRaisesMessage(Refused, "Somebody else"):
+        with self.assertRaisesMessage(Refused, "Someone else"):
             actions.change_event(self.owner, load, event, "strike")
         with self.assertRaisesMessage(Refused, "Nothing is known"):
             actions.change_event(self.owner, load, event, "drop")
@@ -67,7 +67,7 @@ class WhatHappened(Recorded):
     def test_what_cannot_be_is_said_beside_its_field_and_stays_typed(self):
         load, now = self.begin(), timezone.now()
         for fields, said in (
-            ({"at": self.local(now + timedelta(hours=3)), "goes_on": "on"}, "still to come"),
+            ({"at": self.local(now + timedelta(hours=3)), "goes_on": "on"}, "in the future"),
             ({"at": self.local(now - timedelta(hours=1)), "until": self.local(now - timedelta(hours=3))}, "changed about"),
             ({"at": self.local(now - timedelta(days=20)), "goes_on": "on"}, "before the load began"),
             ({"at": self.local(now - timedelta(hours=1))}, "Until when?"),
@@ -181,7 +181,7 @@ class BeforeItBegins(Recorded):
             "condition": "on",
         }
         asked = self.client.post(self.at("begin_load"), sent | {"once": "a"})
-        self.assertContains(asked, "and Lean-to is built for 1.00 m³", status_code=422)
+        self.assertContains(asked, "and Lean-to holds 1.00 m³", status_code=422)
         self.assertContains(asked, "better dried apart", status_code=422)
         self.assertFalse(Load.objects.exists())
         self.assertEqual(self.client.post(self.at("begin_load"), sent | {"once": "a", "anyway": "on"}).status_code, 302)
@@ -205,7 +205,7 @@ class Season(Recorded):
             page = text_of(self.client.get(address))
             for said in ("25", "30", percent(row.came).replace("\xa0", " "), "weigh oftener at first", "arp on 3 of 60"):
                 self.assertIn(said, page)
-        self.assertIn("1.2 times as long as foretold", text_of(self.client.get(self.at("kiln_record"))))
+        self.assertIn("1.2 times as long as forecast", text_of(self.client.get(self.at("kiln_record"))))
 
     def test_its_water_is_what_its_lots_lost_where_nothing_else_tells(self):
         load = self.begin(days=30)

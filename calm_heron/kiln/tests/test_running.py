@@ -71,7 +71,7 @@ class AtWork(KilnBench):
         self.assertEqual(current.position, 0)
         self.assertEqual(current.alarms, [])
         page = self.client.get(self.at("load", load.tag))
-        self.assertIn(f"{current.setting.dry_bulb_c:.1f}".removesuffix(".0") + " °C", text_of(page))
+        self.assertIn(f"{current.setting.dry_bulb_c:.1f}".removesuffix(".0") + "°C", text_of(page))
         self.assertEqual(len(page.context["drawings"][0][1].dots), 36)
 
     def test_the_forecast_moves_with_what_is_weighed(self):
@@ -258,12 +258,12 @@ class AtWork(KilnBench):
             {"kind": "face_checks", "boards": "3", "of_boards": "60", "where": "heart side", "once": "j"},
         )
         page = text_of(self.client.get(self.at("load", "load-01")))
-        for said in ("Checks in the faces on 3 of 60 boards", "Foretold:", "a neighbour’s wood"):
+        for said in ("Checks in the faces on 3 of 60 boards", "Forecast:", "a neighbour’s wood"):
             self.assertIn(said, page)
         many = self.client.post(self.at("found_on_load", "load-01"), {"kind": "warp", "boards": "70", "of_boards": "60", "once": "k"})
         self.assertContains(many, "more boards than were looked at", status_code=422)
         log = text_of(self.client.get(self.at("log")))
-        for said in ("load-01 begun in Lean-to", "sample A cut at 65 %", "load-01 is out of the kiln"):
+        for said in ("load-01 begun in Lean-to", "sample A cut at 65%", "load-01 is out of the kiln"):
             self.assertIn(said, log)
 
     def test_what_cannot_be_is_refused_and_nothing_is_lost(self):
@@ -289,13 +289,11 @@ class AtWork(KilnBench):
 
     def test_other_peoples_wood_is_charged_by_volume_or_by_water(self):
         load = self.begin(whose="a neighbour", price=100.0)
-        self.assertContains(
-            self.client.get(self.at("load", load.tag)), f"It costs a neighbour {100 * self.lot.volume_m3:,.2f}, by its wood"
-        )
+        self.assertContains(self.client.get(self.at("load", load.tag)), f"A neighbour pays {100 * self.lot.volume_m3:,.2f}, by volume")
         actions.end_load(self.owner, load, load.version)
         second = self.begin(price=20.0, charged_by="water", weighed_in_kg=900.0)
         actions.end_load(self.owner, second, second.version, weighed_out_kg=600.0)
-        self.assertContains(self.client.get(self.at("load", second.tag)), "60.00, by its water as it was weighed in and out")
+        self.assertContains(self.client.get(self.at("load", second.tag)), "60.00 for its water, weighed in and out")
 
     def test_a_stacks_tag_stands_for_its_lots(self):
         build_stack(
@@ -326,7 +324,7 @@ class AtWork(KilnBench):
         load = self.begin()
         viewer = make_member(self.owner, Role.VIEWER)
         self.client.force_login(viewer.person)
-        self.assertNotContains(self.client.get(self.at("load", load.tag)), "It comes out")
+        self.assertNotContains(self.client.get(self.at("load", load.tag)), "Take the load out")
         self.assertEqual(self.client.get(self.at("begin_load")).status_code, 403)
         with self.assertRaises(PermissionDenied):
             actions.end_load(viewer, load, load.version)

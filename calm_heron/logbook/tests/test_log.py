@@ -41,7 +41,7 @@ class Words(TestCase):
         self.assertEqual(len(set(named)), len(named))
 
     def test_an_entry_from_before_there_were_codes_is_its_text(self):
-        self.assertEqual(describe(self.entry("reading", AS_WRITTEN, text="Read by hand: 11 %"), METRIC), "Read by hand: 11 %")
+        self.assertEqual(describe(self.entry("reading", AS_WRITTEN, text="Read by hand: 11%"), METRIC), "Read by hand: 11%")
 
     def test_one_whose_app_is_gone_is_its_bare_code(self):
         self.assertEqual(describe(self.entry("lathe", "turned"), METRIC), "oak-01: lathe, turned")
@@ -108,7 +108,7 @@ class Page(TestCase):
 
     def test_about_one_thing_alone(self):
         page = text_of(self.ask(about=self.boards[0].tag))
-        self.assertIn(f"What was done about {self.boards[0].tag}?", page)
+        self.assertIn(f"What’s been done about {self.boards[0].tag}?", page)
         self.assertNotIn(self.boards[1].tag, page)
         self.assertIn("about everything", page)
 

@@ -116,4 +116,4 @@ class Bench(AtTheBench):
         sent = {"expected": "10", "shown": "11", "reference": "the oak by the door", "day_only": "on", "once": "c"}
         self.client.post(self.at("check_meter", self.meter.pk), sent)
         self.assertContains(self.client.get(self.at("check_meter", self.meter.pk)), "the oak by the door")
-        self.assertContains(self.client.get(self.at("log")), "the day’s readings are taken against it")
+        self.assertContains(self.client.get(self.at("log")), "the day’s readings are compared with it")

@@ -72,7 +72,7 @@ class Checks(ShopCase):
     def test_a_resistor_says_what_a_pin_meter_must_show_and_corrects_it_from_then_on(self):
         read_board(self.owner, self.board, 10, meter=self.meter)
         before = Reading.objects.get().moisture
-        # 120 MΩ is 12 % on coast Douglas-fir (FPL-GTR-6).
+        # 120 MΩ is 12% on coast Douglas-fir (FPL-GTR-6).
         self.assertAlmostEqual(resistor_reading(120), 0.12, places=3)
         self.assertEqual(self.check(megohm="120", shown="11").status_code, 302)
         self.meter.refresh_from_db()
@@ -131,11 +131,11 @@ class Warnings(ShopCase):
             (hammer, Taken(0.10, condition=Condition.METAL), 20, None, "metal", False, "Metal was near"),
             (pinless, Taken(0.10, condition=Condition.METAL), 20, None, "metal", False, "Metal was near"),
             (across, Taken(0.18), 20, None, "pins_across", True, "across the grain"),
-            (plain, Taken(0.10, condition=Condition.WEATHERED), 20, None, "weathered", True, "weathered skin"),
+            (plain, Taken(0.10, condition=Condition.WEATHERED), 20, None, "weathered", True, "weathered surface"),
             (plain, Taken(0.16), -5, None, "frost", True, "Frozen wood reads low"),
             (pinless, Taken(0.10), 20, thin, "thinner_than_depth", False, "thinner than the meter senses"),
             (pinless, Taken(0.10), 20, fine, "air_gap", True, "hold the board clear"),
-            (pinless, Taken(0.10, condition=Condition.BACKED), 20, fine, "hand_behind", False, "A hand or the bench was behind"),
+            (pinless, Taken(0.10, condition=Condition.BACKED), 20, fine, "hand_behind", False, "A hand or the bench behind"),
             (set_wrong, Taken(0.10), 20, None, "other_species_set", True, "set for other wood"),
             (set_unknown, Taken(0.10), 20, None, "setting_not_known", True, "could not be taken back"),
             (light, Taken(0.10), 20, None, "setting_far", True, "very different density"),
@@ -169,11 +169,11 @@ class Correcting(ShopCase):
         self.assertAlmostEqual(PieceMoisture.objects.get().mean, 0.092)
         self.assertContains(self.client.get(f"{self.shop}stock/{self.board.tag}/"), 'class="n struck"', 2)
         how = f"{self.shop}stock/{self.board.tag}/reading/"
-        self.assertContains(self.client.get(f"{how}{wrong.pk}/"), "Corrected to 9.2 % by")
-        self.assertContains(self.client.get(f"{how}{made.pk}/"), "stands instead of an earlier entry")
+        self.assertContains(self.client.get(f"{how}{wrong.pk}/"), "Corrected to 9.2% by")
+        self.assertContains(self.client.get(f"{how}{made.pk}/"), "replaces an earlier entry")
         self.assertNotContains(self.client.get(f"{how}{made.pk}/?fragment=how"), "<html")
-        self.assertContains(self.client.post(address, {"raw": "9.4"}), "taken out or corrected already", status_code=422)
-        self.assertIn("corrected to 9.2 %", describe(Entry.objects.latest("id"), METRIC))
+        self.assertContains(self.client.post(address, {"raw": "9.4"}), "already been struck out or corrected", status_code=422)
+        self.assertIn("corrected to 9.2%", describe(Entry.objects.latest("id"), METRIC))
 
     def test_the_piece_the_meter_and_the_woods_temperature_can_be_put_right(self):
         other, cold = make_board(self.owner), make_meter(self.owner, species_set_on_meter=False, temperature_set_on_meter=False)
@@ -190,7 +190,7 @@ class Correcting(ShopCase):
         self.assertIn(f"entered for {self.board.tag}", describe(Entry.objects.latest("id"), METRIC))
 
     def checked(self, at, shown: float, *, day_only: bool = False) -> None:
-        """A check of some days ago, against something of 10 %."""
+        """A check of some days ago, against something of 10%."""
         with mock.patch.object(MeterCheck._meta.get_field("at"), "_get_default", return_value=at):
             instruments.check_meter(self.owner, self.meter, "the block", 0.10, shown, day_only=day_only)
         self.meter.refresh_from_db()
@@ -251,7 +251,7 @@ class Estimated(ShopCase):
 
     def test_an_unknown_ovendry_weight_is_estimated_roughly_and_gives_way_to_a_meter(self):
         address = f"{self.shop}stock/{self.board.tag}/weigh/"
-        # 0.03 × 0.2 × 2.4 m of white oak at 0.60 is 8.64 kg of wood; 15.55 kg hold 80 % of water, give or take a fifth of the whole.
+        # 0.03 × 0.2 × 2.4 m of white oak at 0.60 is 8.64 kg of wood; 15.55 kg hold 80% of water, give or take a fifth of the whole.
         self.assertContains(self.client.post(address, {"mass_kg": "15.55 kg"}), "have it estimated", status_code=422)
         self.client.post(address, {"mass_kg": "15.55 kg", "estimated": "on"})
         moisture = PieceMoisture.objects.get()
@@ -273,18 +273,18 @@ class Days(ShopCase):
         self.client.post(address, {"meter": self.meter.pk, "raw": "9.5", "at": (today - timedelta(days=7)).isoformat()})
         self.assertEqual(Reading.objects.get().at.date(), today - timedelta(days=7))
         for day, words in (
-            ((today + timedelta(days=1)).isoformat(), "still to come"),
-            ("2026-02-30", "no day of the calendar"),
+            ((today + timedelta(days=1)).isoformat(), "in the future"),
+            ("2026-02-30", "That isn’t a date"),
             ("0026-01-01", "mistyped"),
         ):
             answer = self.client.post(address, {"meter": self.meter.pk, "raw": "9.5", "at": day})
             self.assertContains(answer, words, status_code=422)
             self.assertContains(answer, 'value="9.5"', status_code=422)
         tomorrow = (today + timedelta(days=1)).isoformat()
-        self.assertContains(self.send_strip(f"{self.board.tag} 9.1", at=tomorrow), "still to come", status_code=422)
+        self.assertContains(self.send_strip(f"{self.board.tag} 9.1", at=tomorrow), "in the future", status_code=422)
         self.assertContains(
             self.client.post(f"{self.shop}stock/{self.board.tag}/weigh/", {"mass_kg": "11 kg", "ovendry_mass_kg": "10 kg", "at": tomorrow}),
-            "still to come",
+            "in the future",
             status_code=422,
         )
         self.assertEqual(Reading.objects.count(), 1)

@@ -72,7 +72,7 @@ class Recording(ShopCase):
         self.assertFalse(PieceMoisture.objects.filter(piece=thin).exists())
         page = self.client.get(f"{self.shop}stock/{thin.tag}/")
         self.assertContains(page, "thinner than the meter senses")
-        self.assertContains(page, "none of its readings counts")
+        self.assertContains(page, "none of the readings counts")
 
     def test_beyond_the_meters_range_only_a_bound_is_kept(self):
         read_board(self.owner, self.board, 45)
@@ -93,13 +93,13 @@ class Recording(ShopCase):
         read_board(self.owner, self.board, 9, 9.2, 29)
         wrong = Reading.objects.get(raw=0.29)
         address = f"{self.shop}stock/{self.board.tag}/strike/{wrong.pk}/"
-        self.assertContains(self.client.post(address, follow=True), "It stays in the log")
+        self.assertContains(self.client.post(address, follow=True), "It stays in the journal")
         self.assertAlmostEqual(PieceMoisture.objects.get().mean, 0.091)
         self.assertContains(self.client.get(f"{self.shop}stock/{self.board.tag}/"), "struck")
-        self.assertContains(self.client.get(f"{self.shop}stock/{self.board.tag}/reading/{wrong.pk}/"), "Taken out by")
+        self.assertContains(self.client.get(f"{self.shop}stock/{self.board.tag}/reading/{wrong.pk}/"), "Struck out by")
         with self.assertRaises(Refused):
             actions.strike_reading(self.owner, wrong)
-        self.assertContains(self.client.post(address, follow=True), "taken out or corrected already")
+        self.assertContains(self.client.post(address, follow=True), "already been struck out or corrected")
 
     def test_taking_out_the_only_reading_leaves_the_board_unread(self):
         read_board(self.owner, self.board, 9)
@@ -139,13 +139,13 @@ class Strip(ShopCase):
     def test_an_unknown_tag_is_named_and_nothing_of_the_paste_is_kept(self):
         answer = self.send_strip("oak-01 9.2\nelm-77 10")
         self.assertContains(answer, "No piece here has the tag “elm-77”", status_code=422)
-        self.assertContains(answer, "Nothing was kept yet. 1 of 2 lines", status_code=422)
+        self.assertContains(answer, "Nothing has been saved yet. 1 of 2 lines", status_code=422)
         self.assertContains(answer, "elm-77 10</textarea>", status_code=422)
         self.assertEqual(Reading.objects.count(), 0)
 
     def test_moistures_no_meter_shows_are_refused_in_words(self):
         for value, words in (
-            ("-3", "below nothing"),
+            ("-3", "below 0%"),
             ("0.4", "less than any meter shows"),
             ("250", "more than any meter shows"),
             ("soaking", "is not a number"),
@@ -239,8 +239,8 @@ class ByScale(ShopCase):
         weighed = Reading.objects.latest("id")
         self.assertAlmostEqual(weighed.moisture, 0.12)
         self.assertAlmostEqual(PieceMoisture.objects.get().mean, 0.12)
-        # Both bases are shown, and apart: 12 % dry is 10.7 % wet.
-        self.assertContains(self.client.get(address), "10.7 % on the wet basis")
+        # Both bases are shown, and apart: 12% dry is 10.7% wet.
+        self.assertContains(self.client.get(address), "10.7% on the wet basis")
 
     def test_weights_that_cannot_be_are_refused_beside_their_field(self):
         address = f"{self.shop}stock/{self.board.tag}/"
@@ -269,7 +269,7 @@ class Meters(ShopCase):
         meter = Meter.objects.get(name="Old pin")
         address = f"{self.shop}meters/{meter.pk}/"
         self.assertEqual(self.client.post(address, {**sent, "version": 1, "tolerance": "2"}).status_code, 302)
-        self.assertContains(self.client.post(address, {**sent, "version": 1}), "Somebody else has changed ", status_code=422)
+        self.assertContains(self.client.post(address, {**sent, "version": 1}), "Someone else has changed ", status_code=422)
         bad = self.client.post(address, {**sent, "tolerance": "90", "density_setting": "5", "depth_m": "1 m", "version": 2})
         self.assertEqual(set(bad.context["form"].errors), {"tolerance", "density_setting", "depth_m"})
 

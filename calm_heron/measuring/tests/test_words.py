@@ -49,8 +49,8 @@ class Steps(Sentences, SimpleTestCase):
 
     def test_temperatures_are_the_readers(self):
         step = {"kind": StepKind.WOOD_TEMPERATURE.value, "moisture": 0.11, "figures": {"temperature_c": 5.0}}
-        self.assertIn("5 °C", words.describe_steps([step], METRIC)[0].what)
-        self.assertIn("41 °F", words.describe_steps([step], INCH)[0].what)
+        self.assertIn("5°C", words.describe_steps([step], METRIC)[0].what)
+        self.assertIn("41°F", words.describe_steps([step], INCH)[0].what)
 
     def test_what_a_check_takes_off_has_a_true_minus(self):
         step = {"kind": StepKind.CHECK_ADDS.value, "moisture": 0.11, "figures": {"adds": -0.004}}
@@ -80,7 +80,7 @@ class InTheLog(Sentences, SimpleTestCase):
         for method in (Method.WEIGHT, Method.OVEN):
             said = self.said("read", meter="", method=method.value, shown=[], moistures=[[0.112, ""]])
             self.assertIn(words.HOW[method], said)
-            self.assertIn("11.2 % corrected", said)
+            self.assertIn("11.2% corrected", said)
 
     def test_a_slab_that_passed_and_one_that_did_not(self):
         for how in SlabTestKind:

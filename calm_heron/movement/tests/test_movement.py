@@ -52,13 +52,13 @@ class Page(MovementCase):
     def test_it_goes_from_the_boards_moisture_to_the_places_level(self):
         self.assertContains(self.client.get(self.address), "Its moisture is not known yet")
         read_board(self.owner, self.board, 13, 13, 13, meter=self.meter)
-        self.assertContains(self.client.get(self.address), "From 13.0 % to 9.2 %")
+        self.assertContains(self.client.get(self.address), "From 13.0% to 9.2%")
 
     def test_typed_moistures_and_a_dragged_pith_are_used(self):
         fragment = self.client.get(
             self.address, {"from_moisture": "20", "to_moisture": "8", "pith_x": "-100 mm", "pith_y": "0 mm", "fragment": "moved"}
         )
-        self.assertContains(fragment, "From 20.0 % to 8.0 %")
+        self.assertContains(fragment, "From 20.0% to 8.0%")
         self.assertContains(fragment, "Rings at 90°")
         self.assertNotContains(fragment, "<html")
 
@@ -66,7 +66,7 @@ class Page(MovementCase):
         read_board(self.owner, self.board, 13, meter=self.meter)
         page = self.client.get(self.address, {"from_moisture": "-3", "to_moisture": "dry", "pith_x": "9 km", "pith_y": "∞"})
         self.assertEqual(set(page.context["form"].errors), {"from_moisture", "to_moisture", "pith_x", "pith_y"})
-        self.assertContains(page, "From 13.0 % to 9.2 %")
+        self.assertContains(page, "From 13.0% to 9.2%")
 
     def test_the_place_in_the_log_is_kept_unless_somebody_else_was_first(self):
         sent = {"pith_x": "-90 mm", "pith_y": "-120 mm", "version": "1"}

@@ -55,7 +55,8 @@ class FrameAndPanel(Thing):
         panel = result.panel
         if panel.holds:
             reason = (
-                f"So made it has {size(panel.gap_each_side_m)} of air on each side today, never presses at its dampest, and still lies "
+                f"Made like this it has {size(panel.gap_each_side_m)} of air on each side today, never presses at its dampest, and still "
+                "lies "
                 f"{size(panel.stays_m)} deep on each side at its driest."
             )
         else:
@@ -353,7 +354,7 @@ THINGS = (
         40,
         "panel",
         "Frame and panel",
-        "How wide may the panel be?",
+        "How wide should the panel be?",
         ICONS["panel"],
         {
             "species_key": ("black cherry",) * 2,

@@ -262,7 +262,7 @@ class Deck(Thing):
             ],
             [
                 (
-                    "Two schools. Bark side up: the pith side can lift in shells, and boards that are laid dry crown as they swell. Bark"
+                    "Makers differ. Bark side up: the pith side can lift in shells, and boards that are laid dry crown as they swell. Bark"
                     " side down: boards that are laid wet hollow on the bark side as they dry, and then shed water. What decides here is"
                     " the cup it will mostly have."
                 ),

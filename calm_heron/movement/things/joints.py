@@ -26,7 +26,7 @@ KINDS = (
     ("sheet", "glued to plywood or composition"),
 )
 ICON = "M4 8H36V32H4ZM36 14H46V26H36ZM46 4H60V36H46Z"
-# Sheets of crossed veneers or of fibres move by about this share of their size between a dry and a damp season (0.1…0.3 %).
+# Sheets of crossed veneers or of fibres move by about this share of their size between a dry and a damp season (0.1…0.3%).
 SHEET_MOVES = 0.002
 STICKS = {"rail": "glue", "block": "glue", "cleat": "screws", "edging": "glue", "sheet": "glue"}
 REMEDY = {

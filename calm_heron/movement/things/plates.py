@@ -133,7 +133,7 @@ def _end(question: ThingQuestion, end_m: float) -> str:
 def _band_told(band: SafeBand, question: ThingQuestion) -> tuple[str, str]:
     if band.empty:
         return "No such band", f"for one that was built at {percent(question.course.built)}"
-    return f"{points(band.low, 0)} to {points(band.high, 0)} %", "relative humidity suits it; makers keep 40 to 55 %"
+    return f"{points(band.low, 0)} to {points(band.high, 0)}%", "relative humidity suits it; makers keep 40 to 55%"
 
 
 class Plate(Thing):
@@ -271,7 +271,7 @@ THINGS = (
         100,
         "plate",
         "A soundboard",
-        "In which air is it safe?",
+        "What air is it safe in?",
         ICONS["plate"],
         {
             "species_key": ("Sitka spruce",) * 2,

@@ -99,7 +99,7 @@ def _swings(question: ThingQuestion, worked: WorkedThing, reader: Reader) -> lis
     ]
     named = f"{worked.named[0].upper()}{worked.named[1:]}"
     said: list[Part] = [
-        Table(rows, ("", "By its air alone", "As it really goes"), f"{named}, from the day it is built", narrow=True),
+        Table(rows, ("", "If it kept up with the air", "In practice"), f"{named}, from the day it is built", narrow=True),
         Says(slowed(question), Manner.HINT),
     ]
     if question.home.instead:
@@ -121,15 +121,15 @@ def _working(question: ThingQuestion) -> Folded:
         "How?",
         (
             (
-                f"It lives in {home.name}: {home.basis}. {species.common_name} shrinks {points(figures.radial)} % radially and"
-                f" {points(figures.tangential)} % tangentially from green to ovendry{worked_back}, in proportion below fibre saturation at"
-                f" {points(figures.fibre_saturation, 0)} % (Wood Handbook ch. 4; confidence {species.confidence}). Its rings stand at"
+                f"It lives in {home.name}: {home.basis}. {species.common_name} shrinks {points(figures.radial)}% radially and"
+                f" {points(figures.tangential)}% tangentially from green to ovendry{worked_back}, in proportion below fibre saturation at"
+                f" {points(figures.fibre_saturation, 0)}% (Wood Handbook ch. 4; confidence {species.confidence}). Its rings stand at"
                 f" {question.ring_angle_deg:.0f}° to the wide face. The moisture through its thickness is followed day by day for two years"
                 " from the day it is built; a finish is a resistance fitted to its published test (Wood Handbook ch. 16) and slows what"
                 " passes, on all faces alike."
             ),
             (
-                "± is two standard deviations: boards differ from their species by 15 % of the movement each, the meter left a point open"
+                "± is two standard deviations: boards differ from their species by 15% of the movement each, the meter left a point open"
                 f" on the day, and the air of its home {points(home.uncertainty)} points. Gaps, grooves and slots are made for the far end"
                 " of that."
             ),

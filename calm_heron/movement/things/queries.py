@@ -138,7 +138,7 @@ def question_from(form: ThingForm) -> ThingQuestion:
     if form.errors:
         raise ValidationError("errors")
     if home is None:
-        raise StillToSay("Name the moistures it comes to at its driest and at its dampest.")
+        raise StillToSay("Give the moistures it reaches at its driest and its dampest.")
     thickness = cleaned["thickness_m"] or USUAL_THICKNESS_M
     pace, day = figures_of(species), first_day(form)
 

@@ -247,7 +247,7 @@ def slowed(question: ThingQuestion) -> str:
         if question.home.series is None:
             return "The two moistures were named, so nothing is damped or late."
         return f"How fast {question.species.spoken_name} follows its air is not known, so it is taken to follow at once."
-    done = f"{percent(max(0.0, min(course.share, 1.0)), 0)} of what its air alone would make it swing"
+    done = f"{percent(max(0.0, min(course.share, 1.0)), 0)} of the swing the air alone would cause"
     if question.finish is None:
         return f"Bare, {question.size(question.thickness_m)} thick, it makes {done}."
     coats = "coat" if question.finish.coats == 1 else "coats"

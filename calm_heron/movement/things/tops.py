@@ -190,7 +190,7 @@ class Top(Thing):
             [
                 *(fate_of(question, held, name) for name, held in worked.held),
                 (
-                    "Two schools: a fixed middle halves what each edge does, and keeps an overhang even; a fixed front edge keeps a face"
+                    "Makers differ: a fixed middle halves what each edge does, and keeps an overhang even; a fixed front edge keeps a face"
                     " flush (a desk, a case) and lets everything go to the back."
                 ),
                 (
@@ -358,7 +358,7 @@ THINGS = (
         30,
         "breadboard",
         "A breadboard end",
-        "How much must its ends let go?",
+        "How much must the end joints give?",
         ICONS["breadboard"],
         {
             "species_key": ("black walnut",) * 2,

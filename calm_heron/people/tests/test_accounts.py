@@ -107,7 +107,7 @@ class WithMail(Accounts):
     def test_an_address_is_confirmed_by_a_code_and_an_invitation_is_not_lost_on_the_way(self):
         invitation = actions.invite(self.owner, Role.HELPER)
         form = {"name": "Ebb Lowater", "email": "ebb@example.org", "password1": NEW, "next": f"/join/{invitation.token}/"}
-        self.assertContains(self.client.post("/accounts/signup/", form, follow=True), "Which code came by mail?")
+        self.assertContains(self.client.post("/accounts/signup/", form, follow=True), "What code did we email you?")
         answer = self.client.post(reverse("account_email_verification_sent"), {"code": self.code()}, follow=True)
         self.assertContains(answer, "Join as Ebb Lowater")
         self.assertIn("@heron.example", mail.outbox[-1].from_email)
@@ -137,7 +137,7 @@ class SecondStep(Accounts):
         """As a person does it, on the pages; returns the secret in the app on their phone."""
         self.sign_in(person)
         activate = "/accounts/second-step/totp/activate/"
-        self.assertContains(self.client.get(activate, follow=True), "Is it you?")
+        self.assertContains(self.client.get(activate, follow=True), "Confirm it’s you")
         page = self.client.post("/accounts/reauthenticate/", {"password": "sedge-and-rush", "next": activate}, follow=True)
         secret = page.context["form"].secret
         self.assertContains(page, "<svg")
@@ -226,7 +226,7 @@ class ChangedMeanwhile(Accounts):
         actions.set_units(self.owner, "Reed & Daughters", "metric")
         form = {"name": "Reed & Sons", "units": "inch", "seen": seen}
         late = self.client.post(f"/w/{self.slug}/people/units/", form)
-        self.assertContains(late, "Somebody else has changed the name, the units or the clock meanwhile.", status_code=422)
+        self.assertContains(late, "Someone else has changed the name, the units or the clock since you opened it.", status_code=422)
         self.assertContains(late, 'value="Reed &amp; Sons"', status_code=422)
         meant = re.search(r'name="seen" value="([^"]+)"', late.content.decode())[1]
         self.client.post(f"/w/{self.slug}/people/units/", form | {"seen": meant})

@@ -101,11 +101,11 @@ class People(TestCase):
                 "Reed & Co was founded",
                 "An invitation was made, as helper",
                 "Ebb Lowater joined as helper",
-                "Ebb Lowater is maker now, helper before",
+                "Ebb Lowater is now maker, helper before",
                 "Ebb Lowater, maker, is no longer a member",
             ],
         )
-        self.assertEqual(texts[5], "Reed & Co is called Reed and Daughters now")
+        self.assertEqual(texts[5], "Reed & Co is now called Reed and Daughters")
         self.assertEqual(len([text for text in texts if "called" in text]), 1)
         self.assertNotIn(invitation.token, str(list(Entry.objects.values_list("subject", "data"))))
         self.client.force_login(self.owner.person)

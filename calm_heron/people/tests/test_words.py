@@ -40,8 +40,8 @@ class InTheLog(Sentences, SimpleTestCase):
             self.assertIn(role.name.lower(), self.said("invited", role=int(role)))
 
     def test_a_new_role_says_what_it_was_before(self):
-        self.assertEqual(self.said("role"), "Ada Ash is maker now, helper before")
+        self.assertEqual(self.said("role"), "Ada Ash is now maker, helper before")
 
     def test_units_are_named_as_on_their_page(self):
         for key in SYSTEMS:
-            self.assertIn(SYSTEMS[key].name.lower(), self.said("units", units=key))
+            self.assertIn(SYSTEMS[key].name, self.said("units", units=key))

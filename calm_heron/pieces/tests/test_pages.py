@@ -139,8 +139,8 @@ class PiecePage(TestCase):
         marks = [
             'answer-word">',
             ">Read it</a>",
+            ">How long to dry?</a>",
             ">What will it do?</a>",
-            ">How long?</a>",
             ">Join it with another?</a>",
             "as it was read",
             "<h2>Readings</h2>",
@@ -152,8 +152,8 @@ class PiecePage(TestCase):
 
     def test_each_kind_is_asked_what_makes_sense_for_it(self):
         for kind, offered, missing in (
-            (PieceKind.BOWL, ["Weigh it", "Read it"], ["What will it do?", "How long?"]),
-            (PieceKind.SUBFLOOR, ["Read it"], ["What will it do?", "How long?", "Join it with another?"]),
+            (PieceKind.BOWL, ["Weigh it", "Read it"], ["What will it do?", "How long to dry?"]),
+            (PieceKind.SUBFLOOR, ["Read it"], ["What will it do?", "How long to dry?", "Join it with another?"]),
         ):
             page = self.page(make_board(self.owner, kind=kind, place=self.place))
             with self.subTest(kind):

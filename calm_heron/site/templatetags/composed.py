@@ -69,12 +69,20 @@ def _keys_dialog(parts: tuple[Part, ...], keys: tuple[Keys, ...]) -> SafeString:
     return render_to_string("site/keys.html", {"parts": [part for part in parts if part.key], "keys": keys})
 
 
+# What may be asked of a piece, in the order of the work.
+DOORS = ("Read", "Plan", "Use")
+
+
 @register.simple_tag(takes_context=True)
 def asked_of_it(context: Context) -> list[dict[str, Any]]:
     """What this member may ask of the page's piece."""
     piece, membership = context["piece"], context["membership"]
     allowed = [action for action in PIECE_ACTIONS if action.applies(piece) and (not action.may or getattr(membership, action.may))]
-    return [{"words": item.words, "address": item.address(piece), "style": item.style} for item in allowed]
+    return [
+        {"door": door, "asked": [{"words": item.words, "address": item.address(piece), "style": item.style} for item in behind]}
+        for door in DOORS
+        if (behind := [item for item in allowed if item.door == door])
+    ]
 
 
 @register.inclusion_tag("site/caution.html", takes_context=True)

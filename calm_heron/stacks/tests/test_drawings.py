@@ -62,13 +62,13 @@ class FromAbove(SimpleTestCase):
 
     def test_it_says_how_wet_each_is_or_that_it_may_be_moved(self):
         waits, ready = drawings.yard([stack(), stack(ready=True)], METRIC).stacks
-        self.assertEqual(waits.said, "48 %, day 30")
+        self.assertEqual(waits.said, "48%, day 30")
         self.assertEqual(ready.said, "ready to move")
         self.assertEqual((waits.ready, ready.ready), (False, True))
 
     def test_without_a_model_it_is_what_it_began_with(self):
         (drawn,) = drawings.yard([stack(progress=False)], METRIC).stacks
-        self.assertEqual(drawn.said, "70 %, day 30")
+        self.assertEqual(drawn.said, "70%, day 30")
 
     def test_it_can_be_told_to_those_who_do_not_see_it(self):
         self.assertIn("2 stacks", drawings.yard([stack("a"), stack("b")], METRIC).summary)

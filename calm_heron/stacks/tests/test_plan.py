@@ -127,7 +127,7 @@ class OfALot(TestCase):
         tags = ", ".join(lot.tag for lot in lots)
         page = self.client.get(address, {"lots": tags})
         self.assertEqual([load.count for load in page.context["worked"].pile.loads], [20, 30])
-        self.assertContains(page, "Keep it as built")
+        self.assertContains(page, "Save as built")
         page = self.client.get(address, {"lots": f"{tags} nothing-01"})
         self.assertIn("has the tag nothing-01", str(page.context["form"].errors["lots"]))
         self.assertContains(page, "nothing-01")

@@ -58,7 +58,7 @@ class Kinds(StockCase):
         self.assertAlmostEqual(make_lot(self.owner, 10, thickness_m=0.03, width_m=0.2, length_m=2.0).volume_m3, 0.12)
 
     def test_weight_and_water_follow_from_size_species_and_moisture(self):
-        # White oak: 0.60 green gravity, so a green cubic metre holds 600 kg of wood; at 80 % 480 kg of water with it.
+        # White oak: 0.60 green gravity, so a green cubic metre holds 600 kg of wood; at 80% 480 kg of water with it.
         board = make_board(self.owner, thickness_m=0.5, width_m=1.0, length_m=2.0)
         contents = board.contents(0.8)
         self.assertAlmostEqual(contents.ovendry_kg, 600, delta=1)
@@ -211,7 +211,7 @@ class Several(StockCase):
     def test_a_piece_is_moved_and_marked_from_its_own_page(self):
         board = self.boards[0]
         page = f"{self.stock}{board.tag}/"
-        self.assertContains(self.client.get(page), "It is used up")
+        self.assertContains(self.client.get(page), "Mark as used")
         moved = self.do("move", [board], place=self.place.pk, of=board.tag)
         self.assertEqual(moved.redirect_chain[-1][0], page)
         board.refresh_from_db()
@@ -288,7 +288,7 @@ class TwoAtOnce(Committing):
 
 
 class GoneMeanwhile(StockCase):
-    """What somebody else has taken away while a page was open."""
+    """What someone else has taken away while a page was open."""
 
     def test_a_species_that_was_dropped_is_told_beside_the_form_and_what_was_typed_stays(self):
         own = actions.keep_species(self.owner, None, 0, common_name="Tideland plum", specific_gravity_12=0.6)

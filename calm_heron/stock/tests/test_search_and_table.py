@@ -126,7 +126,7 @@ class Tables(StockCase):
             "the wrong way round",
             "no place is called “Moon”",
             "begins like a formula",
-            "still to come",
+            "in the future",
             "word of this application",
             "is there already",
         ):

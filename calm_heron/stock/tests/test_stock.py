@@ -65,10 +65,10 @@ class Adding(BoardCase):
 
     def test_sizes_that_cannot_be_are_refused_beside_their_field(self):
         for name, typed, words in (
-            ("thickness_m", "1 3/0", "below the line"),
+            ("thickness_m", "1 3/0", "under the line"),
             ("thickness_m", "5//4", "not a fraction"),
-            ("thickness_m", "123456789", "outside what is possible"),
-            ("width_m", "-200", "outside what is possible"),
+            ("thickness_m", "123456789", "is out of range"),
+            ("width_m", "-200", "is out of range"),
             ("width_m", "10", "less than the thickness"),
             ("length_m", "", "still empty"),
             ("length_m", "1e5", "is not a size"),

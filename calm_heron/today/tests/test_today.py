@@ -26,7 +26,7 @@ class Today(TestCase):
     def test_a_new_workshop_is_shown_its_first_three_steps(self):
         newcomer = make_owner()
         self.client.force_login(newcomer.person)
-        self.assertContains(self.client.get(f"/w/{newcomer.workshop.slug}/"), "Name the place")
+        self.assertContains(self.client.get(f"/w/{newcomer.workshop.slug}/"), "Add the place")
 
     def test_ready_boards_are_counted_and_listed(self):
         read_board(self.owner, self.board, 9.2, 9.1, 9.3, 9.2, meter=self.meter)

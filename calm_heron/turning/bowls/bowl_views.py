@@ -197,11 +197,11 @@ def strike(request: WorkshopRequest, tag: str, reading_id: int) -> HttpResponse:
     def do() -> str:
         if request.POST.get("do") == "restore":
             actions.put_back_weight(request.membership, reading)
-            messages.success(request, "Put back. The log has both.")
+            messages.success(request, "Put back. The journal has both.")
         else:
             actions.strike_weight(request.membership, reading)
             told = weighed_mass(reading.wet_mass_kg or 0.0, request.workshop.system)
-            undo.tell(request, f"{told} counts no more. It stays in the log.", request.path, {"do": "restore"})
+            undo.tell(request, f"{told} counts no more. It stays in the journal.", request.path, {"do": "restore"})
         return back
 
     return once_or_told(request, do, back)
@@ -302,7 +302,7 @@ def forget_crack(request: WorkshopRequest, tag: str, crack_id: int) -> HttpRespo
 
     def do() -> str:
         crack_actions.forget_crack(request.membership, crack)
-        undo.tell(request, "It is gone. The log has it still.", request.path, {"do": "restore"})
+        undo.tell(request, "It is gone. The journal still has it.", request.path, {"do": "restore"})
         return back
 
     return once_or_told(request, do, back)
@@ -325,7 +325,7 @@ def mend(request: WorkshopRequest, tag: str, crack_id: int) -> HttpResponse:
         made = crack_actions.mend_crack(request.membership, crack, form.cleaned_data["how"], form.cleaned_data["what"].strip())
         if made.how == MendKind.OPEN:
             return "It is open again."
-        undo.tell(request, f"Kept: {lathe_words.mended(crack)}.", request.path, {"how": MendKind.OPEN.value})
+        undo.tell(request, f"Saved: {lathe_words.mended(crack)}.", request.path, {"how": MendKind.OPEN.value})
         return ""
 
     return _done(request, tag, "form_mend", form, do)
@@ -341,7 +341,7 @@ def elsewhere(request: WorkshopRequest, tag: str) -> HttpResponse:
         typed = {name: value for name, value in form.cleaned_data.items() if name != "once"}
         spell = actions.put_elsewhere(request.membership, piece, typed.pop("kind"), typed.pop("begins"), typed.pop("ends"), **typed)
         back = reverse("not_elsewhere", args=[request.workshop.slug, piece.tag, spell.pk])
-        undo.tell(request, f"Kept: it lay {spell.get_kind_display()}. The forecast knows.", back, {})
+        undo.tell(request, f"Saved: it lay {spell.get_kind_display()}. The forecast knows.", back, {})
         return ""
 
     return _done(request, tag, "form_elsewhere", form, do)
@@ -363,7 +363,7 @@ def not_elsewhere(request: WorkshopRequest, tag: str, spell_id: int) -> HttpResp
         if restore:
             messages.success(request, "Put back. The forecast knows.")
         else:
-            undo.tell(request, "Taken out. The forecast knows nothing of it.", request.path, {"do": "restore"})
+            undo.tell(request, "Struck out. The forecast knows nothing of it.", request.path, {"do": "restore"})
         return back
 
     return once_or_told(request, do, back)

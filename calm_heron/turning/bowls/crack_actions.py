@@ -41,7 +41,7 @@ def forget_crack(by: Membership, crack: CrackFound) -> None:
     require(by, Role.HELPER)
     tag = turned_of(by, crack.piece).tag
     if not CrackFound.objects.of(by.workshop).filter(pk=crack.pk).exists():
-        raise Refused("Somebody else has taken it out meanwhile.")
+        raise Refused("Someone else has taken it out meanwhile.")
     CrackStruck.objects.create(workshop=by.workshop, crack=crack, by=by.person)
     log.write(by, "turning", "crack_gone", subject=tag)
 
@@ -76,7 +76,7 @@ def mend_crack(by: Membership, crack: CrackFound, how: str, what: str = "") -> C
     require(by, Role.HELPER)
     tag = turned_of(by, crack.piece).tag
     if not CrackFound.objects.of(by.workshop).filter(pk=crack.pk).exists():
-        raise Refused("Somebody else has taken it out meanwhile.")
+        raise Refused("Someone else has taken it out meanwhile.")
     row = CrackMended.objects.create(workshop=by.workshop, crack=crack, by=by.person, how=how, what=what)
     log.write(by, "turning", "mended", subject=tag, how=how, using=what)
     return row

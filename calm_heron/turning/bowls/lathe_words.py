@@ -82,14 +82,14 @@ def _reason(finish: Finish, system: System) -> str:
     assert verdict is not None
     wanted, left = said_length(finish.known.end_wall_m, system), said_length(max(verdict.thinnest_m, 0.0), system)
     if verdict.may is May.NEVER:
-        return "It holds a crack that nothing that is left of it can be trusted with."
+        return "It holds a crack that makes all that is left unsafe."
     if verdict.may is May.UNKNOWN:
-        return "Nothing but its weight tells whether it is at rest."
+        return "Only its weight tells whether it has settled."
     if verdict.may is May.WAIT:
-        return "It is not at rest yet: turned now, it would go oval again."
+        return "It hasn’t settled yet: turned now, it would go oval again."
     if verdict.may is May.TOO_THIN:
         return f"Turned true, {left} is left at its thinnest, and {wanted} is wanted. Leave it oval, or finish it thinner."
-    return f"It is at rest, and turned true {left} is left at its thinnest; {wanted} is wanted."
+    return f"It has settled, and turned true {left} is left at its thinnest; {wanted} is wanted."
 
 
 def _shape(finish: Finish, system: System) -> str:
@@ -135,5 +135,5 @@ def learnt_words(known: Learnt, name: str) -> str:
     more = "more" if known.share > 1 else "less"
     return (
         f"Traced bowls of {name} go {percent(abs(known.share - 1), 0)} {more} out of round here than its figures say ({known.count} so"
-        " far); that is reckoned in."
+        " far); the forecast counts on it."
     )

@@ -59,16 +59,16 @@ def present(put: Put[BowlToRough], rough: Roughed, reader: Reader) -> Presentati
             *([Says(put.tells["learnt"])] if put.tells.get("learnt") else []),
             Table(
                 (*rows, Row("in a microwave", (days, "not known", remark))),
-                ("It dries", "At rest in", "Risk of cracks", "Mind"),
-                f"In what it dries, in {place}",
+                ("It dries", "Settled in", "Risk of cracks", "Mind"),
+                f"Ways to dry it, in {place}",
             ),
-            Heading("The other schools"),
+            Heading("Other approaches"),
             Says(once(rough, system)),
             Says(
                 "Or leave the log whole, its ends sealed, and turn later: it keeps for weeks, not months, and splits to the pith if it"
                 " dries in the round.",
                 link=log,
-                link_words="How long does the log keep?",
+                link_words="How long will the log keep?",
             ),
             Caution("lathe"),
             Folded("How?", working(rough), approaches(rough, system)),
@@ -88,18 +88,19 @@ def working(rough: Roughed) -> tuple[str, ...]:
             " (Wood Handbook ch. 4)."
         ),
         (
-            "Too thick. The wall is run through the moisture field part by part, the ends of the grain a dozen times quicker. Where the"
-            " skin wants to shrink and the bowl does not yet let it, it pulls; some of that fades as wood gives way, some stays as long as"
+            "Too thick. The wall is run through the moisture field part by part, the ends of the grain a dozen times quicker. Where the "
+            "shell wants to shrink and the bowl does not yet let it, it pulls; some of that fades as wood gives way, some stays as long "
+            "as"
             " it is wet within. A pull opens a crack the sooner the thicker the wall, and in end grain sooner than in side grain; wax on"
             " the end grain takes nine tenths of it off there."
             f"{_known(rough)} From where the risk is high on, we call the wall too thick. It is a risk in words and no chance: nobody has"
             " published how many bowls crack, and yours will come to count. What paper, cardboard, shavings and wax hold back is our own"
             " judgement."
         ),
-        ("At rest is when it stays within a hundredth of its weight of what its room brings it to."),
+        ("It has settled when it stays within 1% of the weight its room brings it to."),
         (
-            "Boiling a rough bowl for an hour or two, soaking it in dish soap, soaking it in alcohol: three schools, and nothing is"
-            " computed of them. Shown in print: steaming green hardwood hurries its drying by some tenth to quarter (Dry Kiln"
+            "Boiling a rough bowl for an hour or two, soaking it in dish soap, soaking it in alcohol: three approaches, and nothing is"
+            " computed of them. Shown in print: steaming green hardwood speeds up its drying by some tenth to quarter (Dry Kiln"
             " Operator’s Manual); that it saves a bowl from cracks is told at benches and not measured. Soap makes wood pleasanter to"
             " cut and sand; no test shows that it dries otherwise. Alcohol takes the place of some water and leaves sooner; weighed"
             " side by side with bowls left as they were, nobody has shown fewer cracks. What is shown to help is polyethylene glycol,"
@@ -196,7 +197,7 @@ def shape(rough: Roughed, system: System) -> str:
 def tenon(rough: Roughed, system: System) -> str:
     """What to allow on the tenon."""
     return (
-        f"Leave the tenon {handled_length(rough.walls.tenon_m, system)} wider than the jaws want: it goes oval, too, and is turned round"
+        f"Leave the tenon {handled_length(rough.walls.tenon_m, system)} wider than the jaws need: it goes oval, too, and is turned round"
         " first."
     )
 
@@ -221,7 +222,7 @@ NOTES = {
     Way.PAPER_BAG: "Kraft paper, closed; look for mould in the first weeks and change a wet bag.",
     Way.SHAVINGS: "Its own shavings in a box: turn them over so that they do not mould.",
     Way.ALL_SEALED: "For blanks and for waiting; it takes long and may stain.",
-    Way.WARM_BOX: "Only once it has lost its free water: green wood is asked too much by the heat.",
+    Way.WARM_BOX: "Only once it has lost its free water: green wood is likely to crack in the heat.",
 }
 
 

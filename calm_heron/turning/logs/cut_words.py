@@ -102,10 +102,7 @@ def answer(cut_log: LogCut, system: System) -> tuple[str, str, str]:
         return (
             "Firewood",
             "",
-            (
-                f"Nothing of {handled_length(question.wanted.least_m, system)} comes past its pith and its checks. Look for squares, or"
-                " burn it."
-            ),
+            (f"Nothing of {handled_length(question.wanted.least_m, system)} clears the pith and the checks. Look for squares, or burn it."),
         )
     dangerous = [blank for blank in plan.blanks if blank.is_dangerous]
     if dangerous:
@@ -166,7 +163,7 @@ def lost(cut_log: LogCut, system: System) -> str:
     """What the ends have lost."""
     question, plan = cut_log.question, cut_log.chosen
     if question.lost_m is None:
-        return "How deep its ends have checked cannot be foretold: no figure of this wood is at hand. Cut back until no check shows."
+        return "How deep its ends have checked can’t be forecast: no figure of this wood is at hand. Cut back until no check shows."
     state = "sealed" if question.sealed else "open"
     said = (
         f"In {span(question.days)} {state} ends check about {handled_length(question.lost_m, system)} deep"
@@ -303,7 +300,7 @@ def order(cut_log: LogCut, system: System) -> list[str]:
             f"Rip the pith out of the slab: quartered planks of {widths}, the quiet pieces, for platters and for what must stay flat."
         )
     steps += [_half(plan, blank, system, crosscut=blank.count > 1 and not together) for blank in plan.blanks]
-    steps.append("Seal the end grain within the hour, and keep the blanks wet or rough them the same day.")
+    steps.append("Seal the end grain within the hour, and keep the blanks wet or rough-turn them the same day.")
     return steps
 
 

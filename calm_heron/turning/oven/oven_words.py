@@ -66,12 +66,12 @@ def describe(session: Session, step: Next, system: System) -> OvenWords:
     )
     reason = WHY[step.why]
     if step.step is Step.COOL_DOWN:
-        reason = "It steamed: steam inside bursts wood. Let it grow quite cold first. " + reason
+        reason = "It steamed: steam inside bursts wood. Let it go completely cold first. " + reason
     left = f"About {counted(step.heats_left, 'more heat')}" if step.heats_left else "Nearly there"
     ahead = (
         f"{left}, an hour apart, over {span(math.ceil(step.days_left))}, until it weighs about {rest}."
         if step.heats_left > 1
-        else f"{left}: at rest about {rest}."
+        else f"{left}: settled about {rest}."
     )
     return OvenWords(clock(step.seconds), f"at {'full power' if step.level >= 1 else percent(step.level, 0)}, {wait}", reason, ahead)
 
@@ -163,6 +163,6 @@ def drawing(session: Session, system: System) -> OvenDrawing:
         round(y(session.rest_kg), 1),
         weighed_mass(masses[0], system),
         weighed_mass(masses[-1], system),
-        f"{weighed_mass(session.rest_kg, system)} at rest",
+        f"{weighed_mass(session.rest_kg, system)} once settled",
         f"{len(session.heats)} heats, from {weighed_mass(masses[0], system)} to {weighed_mass(masses[-1], system)}.",
     )

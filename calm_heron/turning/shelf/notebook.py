@@ -116,9 +116,9 @@ def _day_of(text: str) -> tuple[date, str]:
             if not year and on > today:
                 on = date(today.year - 1, month, day)
         except ValueError:
-            raise ValueError(f"“{found[0].strip()}” is no day of the calendar.") from None
+            raise ValueError(f"“{found[0].strip()}” isn’t a date.") from None
         if on > today:
-            raise ValueError(f"{dates.full_day(on)} is still to come.")
+            raise ValueError(f"{dates.full_day(on)} is in the future.")
         if on.year < 1950:
             raise ValueError(f"Nobody weighed it in {on.year}; is the year mistyped?")
         return on, text[: found.start()] + " " + text[found.end() :]

@@ -25,7 +25,7 @@ from calm_heron.workshops.models import Role
 
 @in_workshop(write=Role.HELPER, only=True)
 def past(request: WorkshopRequest) -> HttpResponse:
-    """What does the notebook say? Lines are shown as they were understood; what is sound is kept, and the rest stays to be put right."""
+    """What does the notebook say? Lines are shown as understood; what is sound is kept, and the rest stays to be put right."""
     bowls = weighing.bowls_in_stock(request.workshop)
     alone = next((piece for piece in bowls if piece.tag == request.GET.get("bowl", "")[:40]), None)
     form = NotebookForm(request.POST or None, membership=request.membership)
@@ -71,7 +71,7 @@ def back(request: WorkshopRequest) -> HttpResponse:
     """Weights that were just kept are taken out."""
     ids = [int(pk) for pk in request.POST.getlist("reading") if pk[:18].isdigit()][:1000]
     count = actions.take_back_weights(request.membership, ids)
-    messages.success(request, f"Taken out: {counted(count, 'weight')}. The log has both.")
+    messages.success(request, f"Struck out: {counted(count, 'weight')}. The journal has both.")
     return redirect("turning", request.workshop.slug)
 
 

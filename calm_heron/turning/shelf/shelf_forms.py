@@ -181,7 +181,7 @@ class CrackForm(CalmForm):
 
 
 DAY = forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d")
-NO_DAY = "That is no day of the calendar; write it as 2026-11-25."
+NO_DAY = "That isn’t a date; write it like 2026-11-25."
 # How warm it is where nobody says.
 USUALLY_C = {ElsewhereKind.BOX: BOX_C, ElsewhereKind.FREEZER: -18.0, ElsewhereKind.KILN: 45.0}
 
@@ -221,7 +221,7 @@ class LayElsewhereForm(CalmForm):
         return cleaned
 
 
-LEVELS = [(f"{share / 10:.1f}", f"{share * 10} % of full power") for share in range(1, 10)] + [("1.0", "full power")]
+LEVELS = [(f"{share / 10:.1f}", f"{share * 10}% of full power") for share in range(1, 10)] + [("1.0", "full power")]
 
 
 class OvenForm(CalmForm):

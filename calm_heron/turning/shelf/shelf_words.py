@@ -14,7 +14,7 @@ from wood.turning.weights import State
 from wood.units import System
 from wood.written import weighed_mass
 
-WORDS = {State.FLAT: "At rest", State.FALLING: "Still falling", State.RISING: "Rising", State.STALLED: "Stalled"}
+WORDS = {State.FLAT: "Settled", State.FALLING: "Still falling", State.RISING: "Rising", State.STALLED: "Stalled"}
 SHAPES = {State.FLAT: "ready", State.FALLING: "wait", State.RISING: "close", State.STALLED: "uneven"}
 
 
@@ -32,17 +32,17 @@ def when(weighed: WeighedBowl) -> str:
         return "not within four years"
     today = timezone.localdate()
     middle, low, high = (max(weighed.day(min(day, 3650.0)), today) for day in weighed.rest)
-    late = "later than anybody can say" if weighed.rest[2] >= NEVER else dates.near_day(high)
+    late = "too far off to say" if weighed.rest[2] >= NEVER else dates.near_day(high)
     return f"about {dates.near_day(middle)}" if low == high else f"about {dates.near_day(middle)} ({dates.near_day(low)} to {late})"
 
 
 def answer(weighed: WeighedBowl, place: str, system: System) -> tuple[str, str, str]:
     """The word, what it weighs at rest, and why."""
-    rest = f"{weighed_mass(weighed.rest_kg[0], system)} at rest"
+    rest = f"{weighed_mass(weighed.rest_kg[0], system)} once settled"
     left = days_left(weighed)
     room = place or "its room"
     if weighed.state is State.FLAT:
-        reason = f"For two weeks it has stood still, within a hundredth of its weight of what {room} brings it to: done for that place."
+        reason = f"Its weight has stood still for two weeks, within 1% of its settled weight in {room}: dry for that place."
     elif weighed.state is State.RISING:
         reason = f"It gains: it had gone below what {room} brings it to, as after a warm box. Let it come up and stand still."
     elif weighed.state is State.STALLED:
@@ -52,9 +52,9 @@ def answer(weighed: WeighedBowl, place: str, system: System) -> tuple[str, str, 
         )
     elif weighed.count < 3:
         verb = "tells" if weighed.count == 1 else "tell"
-        reason = f"{_count(weighed)} {verb} little yet: at rest {when(weighed)}. Each further one narrows it."
+        reason = f"{_count(weighed)} {verb} little yet: settled {when(weighed)}. Each further one narrows it."
     elif left < 1:
-        reason = f"It should be at rest by now, at {_between(weighed.rest_kg, system)}: weigh it, and see whether it stands still."
+        reason = f"It should have settled by now, at {_between(weighed.rest_kg, system)}: weigh it, and see whether it stands still."
     else:
         reason = f"It comes to rest in {span(left)}, {when(weighed)}, and then weighs {_between(weighed.rest_kg, system)}."
     return WORDS[weighed.state], rest, reason
@@ -80,14 +80,14 @@ def _between(band: tuple[float, float, float], system: System) -> str:
 def water(weighed: WeighedBowl, system: System) -> str:
     """How wet it was and is, as bands: a green bowl is never told to a point."""
     start, now = (f"{percent(band[1], 0)} to {percent(band[2], 0)}" for band in (weighed.start, weighed.moisture))
-    return f"It began at {start} and is at {now}; without any water it would weigh {_between(weighed.dry_kg, system)}."
+    return f"It began at {start} and is at {now}; ovendry it would weigh {_between(weighed.dry_kg, system)}."
 
 
 def pace(weighed: WeighedBowl) -> str:
     """How fast it dries beside its species."""
     share = weighed.pace[0]
-    beside = "as fast as" if 0.87 <= share <= 1.15 else f"{share:.1f} times as fast as" if share > 1 else f"at {share:.1f} of the pace of"
-    return f"It dries {beside} its species usually does in such a wall ({weighed.pace[1]:.1f} to {weighed.pace[2]:.1f})."
+    beside = "the usual pace" if 0.87 <= share <= 1.15 else f"{share:.0%} of the usual pace"
+    return f"It’s drying at {beside} for its species and wall thickness ({weighed.pace[1]:.0%} to {weighed.pace[2]:.0%})."
 
 
 def pace_learnt(learnt: PaceLearnt, wood: str, way: str) -> str:
@@ -95,12 +95,11 @@ def pace_learnt(learnt: PaceLearnt, wood: str, way: str) -> str:
     if not learnt.count:
         return ""
     bowls = counted(learnt.count, "bowl")
-    verb = "is" if learnt.count == 1 else "are"
     if 0.93 <= learnt.share <= 1.07:
-        return f"{bowls} of {wood} that came to rest here {way} dried about as fast as its figures say; that {verb} reckoned in."
+        return f"{bowls} of {wood} that settled here {way} dried about as fast as its figures say; the forecast counts on it."
     way_off = "faster" if learnt.share > 1 else "slower"
     off = percent(abs(learnt.share - 1), 0)
-    return f"{bowls} of {wood} that came to rest here {way} dried {off} {way_off} than its figures say; that is reckoned in."
+    return f"{bowls} of {wood} that settled here {way} dried {off} {way_off} than its figures say; the forecast counts on it."
 
 
 def foretold(weighed: WeighedBowl, system: System) -> str:
@@ -108,11 +107,11 @@ def foretold(weighed: WeighedBowl, system: System) -> str:
     if weighed.foretold is None:
         return ""
     (day, low, high), (mass, _low, _high) = weighed.foretold["rest"], weighed.foretold["rest_kg"]
-    late = "later than anybody can say" if high >= NEVER else dates.near_day(weighed.day(min(high, 3650.0)))
+    late = "too far off to say" if high >= NEVER else dates.near_day(weighed.day(min(high, 3650.0)))
     said = f"about {dates.near_day(weighed.day(min(day, 3650.0)))} ({dates.near_day(weighed.day(low))} to {late})"
     came = f"{dates.near_day(weighed.day(min(weighed.rest[0], 3650.0)))} and {weighed_mass(weighed.last_kg, system)}"
     return (
-        f"After its first {weighed.foretold['count']} weighings {said} and {weighed_mass(mass, system)} were foretold; it came to {came}."
+        f"After its first {weighed.foretold['count']} weighings {said} and {weighed_mass(mass, system)} were forecast; it came to {came}."
     )
 
 
@@ -129,7 +128,7 @@ TOLD_FROM = 0.05
 
 
 def reckoned(weighed: WeighedBowl) -> str:
-    """By which reckonings the forecast is made, the weightiest first: “61 % by the moisture field …; 30 % by one exponential”."""
+    """By which reckonings the forecast is made, the weightiest first: “61% by the moisture field …; 30% by one exponential”."""
     shares = sorted(weighed.reckonings.items(), key=lambda item: -item[1])
     return "; ".join(f"{percent(share, 0)} {RECKONED[name]}" for name, share in shares if share >= TOLD_FROM and name in RECKONED)
 
@@ -155,9 +154,9 @@ def in_list(weighed: WeighedBowl | None, system: System) -> str:
     if weighed is None:
         return "not weighed yet"
     if weighed.state is State.FLAT:
-        return f"at rest at {weighed_mass(weighed.last_kg, system)}"
+        return f"settled at {weighed_mass(weighed.last_kg, system)}"
     if weighed.state is State.FALLING:
-        return "at rest " + (
+        return "settled " + (
             "not within four years"
             if weighed.rest[0] >= NEVER
             else f"about {dates.near_day(max(weighed.day(weighed.rest[0]), timezone.localdate()))}"

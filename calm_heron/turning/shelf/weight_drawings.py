@@ -217,7 +217,7 @@ def shelf(bowls: Sequence[OnShelf], width: int = SHELF_WIDE) -> ShelfDrawing | N
         for day in range(-int(first // step) * step, int(last) + 1, step)
     ]
     rise = next(size for size in (0.02, 0.05, 0.1, 0.2, 0.5, 1.0) if most / size <= 6)
-    up = [Tick(y(k * rise), f"+{percent(k * rise, 0)}" if k else "at rest") for k in range(int(most / rise) + 1)]
+    up = [Tick(y(k * rise), f"+{percent(k * rise, 0)}" if k else "settled") for k in range(int(most / rise) + 1)]
     flat = sum(answer.state is State.FLAT for _, answer in known)
     return ShelfDrawing(
         width,
@@ -230,5 +230,5 @@ def shelf(bowls: Sequence[OnShelf], width: int = SHELF_WIDE) -> ShelfDrawing | N
         threads,
         across,
         up,
-        f"{len(known)} bowls by how much heavier than at rest they are; {flat} at rest.",
+        f"{len(known)} bowls by how much heavier they are than when settled; {flat} settled.",
     )

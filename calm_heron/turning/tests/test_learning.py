@@ -47,7 +47,7 @@ class Learning(TestCase):
         self.assertGreater(after.rest[0], before.rest[0])
         page = text_of(self.client.get(f"{self.shop}turning/of/{self.bowl.tag}/"))
         self.assertIn("5 bowls of", page)
-        self.assertIn("slower than its figures say; that is reckoned in", page)
+        self.assertIn("slower than its figures say; the forecast counts on it", page)
 
     def test_a_bowl_of_which_nobody_said_how_it_dries_counts_as_on_its_shelf(self):
         self.others(0.5)
@@ -66,7 +66,7 @@ class Learning(TestCase):
         tracing = {"along_m": 0.26, "across_m": 0.244, "predicted_m": 0.010, "by": self.owner.person}
         Tracing.objects.create(workshop=self.owner.workshop, piece=self.bowl, **tracing)
         after = text_of(self.client.get(address))
-        self.assertIn("slower than its figures say; that is reckoned in", after)
+        self.assertIn("slower than its figures say; the forecast counts on it", after)
         self.assertIn("more out of round here than its figures say", after)
         self.assertGreater(finishing.learnt_of(self.owner.workshop, self.bowl.species_key).share, 1.0)
 

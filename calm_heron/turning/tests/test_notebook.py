@@ -69,7 +69,7 @@ class Read(TestCase):
             f"1.2.{YEAR} maple 0\n"
         )
         self.assertEqual([line.number for line in lines], [2, 3, 4, 5, 6, 7, 8, 9])
-        said = ("names no day", "no day of the calendar", "still to come", "No bowl", "", "", "names no weight", "")
+        said = ("names no day", "isn’t a date", "in the future", "No bowl", "", "", "names no weight", "")
         for line, part in zip(lines, said, strict=True):
             self.assertTrue(line.wrong, line)
             self.assertIn(part, line.wrong)
@@ -110,7 +110,7 @@ class Pasted(TestCase):
 
     def test_it_is_looked_at_then_kept_and_taken_back(self):
         looked = self.client.post(self.at, {"text": self.text})
-        self.assertIn("Keep what is sound", text_of(looked))
+        self.assertIn("Save what is sound", text_of(looked))
         self.assertFalse(Reading.objects.exists())
         kept = self.client.post(self.at, {"text": self.text, "keep": "1", "once": "a"}, follow=True)
         self.assertIn("4 weights kept.", text_of(kept))
@@ -122,7 +122,7 @@ class Pasted(TestCase):
         self.assertEqual(len(weighing.entries_of(self.bowl)), 4)
         back = {"reading": [str(pk) for pk in Reading.objects.values_list("pk", flat=True)], "do": "strike"}
         page = self.client.post(f"/w/{self.owner.workshop.slug}/turning/weigh/back/", back, follow=True)
-        self.assertIn("Taken out: 4 weights", text_of(page))
+        self.assertIn("Struck out: 4 weights", text_of(page))
         self.assertEqual(weighing.entries_of(self.bowl), [])
 
     def test_what_is_wrong_or_doubted_stays_to_be_put_right(self):

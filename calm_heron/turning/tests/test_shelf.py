@@ -79,7 +79,7 @@ class Shelf(TestCase):
         # The shelf leaves the single weighings out, which it does not draw.
         self.assertEqual(saved, replace(weighed, dots=[]))
         shelf = text_of(self.client.get(f"{self.shop}turning/"))
-        self.assertIn("0 of 1 bowl at rest", shelf)
+        self.assertIn("0 of 1 bowl settled", shelf)
         # Its verdict under stock says it by the same weights.
         self.assertIn("By its weights: still falling", text_of(self.client.get(f"{self.shop}stock/maple-bowl-01/")))
 
@@ -102,10 +102,10 @@ class Shelf(TestCase):
     def test_flat_it_is_at_rest_on_shelf_bowl_and_today(self):
         weigh_over(self.owner, self.bowl, [0, 3, 8, 15, 25, 40, 60, 80, 95, 105])
         self.assertEqual(weighing.renew(self.bowl).state, State.FLAT)
-        self.assertIn("1 of 1 bowl at rest", text_of(self.client.get(f"{self.shop}turning/")))
+        self.assertIn("1 of 1 bowl settled", text_of(self.client.get(f"{self.shop}turning/")))
         bowl = text_of(self.client.get(f"{self.shop}turning/of/maple-bowl-01/"))
-        self.assertIn("done for that place", bowl)
-        self.assertIn("At rest: maple-bowl-01", text_of(self.client.get(self.shop)))
+        self.assertIn("dry for that place", bowl)
+        self.assertIn("1 bowl has settled: maple-bowl-01", text_of(self.client.get(self.shop)))
         self.assertIn("May it be finish-turned? Yes", bowl)
 
     def test_a_slipped_decimal_is_asked_back_kept_if_meant_and_nothing_typed_is_lost(self):

@@ -72,8 +72,8 @@ class Sound(TestCase):
         self.assertIn("cracked", pages["stock"].casefold())
         # On its own pages the dangerous word comes before what its weights and its moisture say.
         self.assertLess(pages["bowl"].index("Cracked: dangerous"), pages["bowl"].index(f"{weighed_word(self.bowl)}"))
-        self.assertIn("By its moisture alone it would be", pages["piece"])
-        self.assertNotIn(f"At rest: {self.bowl.tag}", pages["today"])
+        self.assertIn("By moisture alone", pages["piece"])
+        self.assertNotIn(f"Settled: {self.bowl.tag}", pages["today"])
 
     def test_it_is_in_no_count_of_what_is_ready_or_at_rest_and_is_found_by_its_word(self):
         whole = stock_states.overview(self.owner.workshop, Purposes(self.owner.workshop)).counts

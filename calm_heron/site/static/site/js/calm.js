@@ -4,11 +4,13 @@ import { strip } from "./strip.js";
 import { board } from "./board.js";
 import { log } from "./log.js";
 import { keys } from "./keys.js";
+import { find } from "./find.js";
 import { opens } from "./open.js";
 import { typed } from "./typed.js";
 
 wire("main[data-typed]", typed);
 wire("form[data-strip]", strip);
+wire("form[data-find]", find);
 wire("[data-board]", board);
 wire("[data-opens]", opens);
 wire("form[data-section]", log);

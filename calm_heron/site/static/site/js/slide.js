@@ -3,17 +3,18 @@ export function slides(form) {
   for (const slider of form.querySelectorAll("[data-slide]")) {
     const field = form.elements[slider.dataset.slide];
     const quarters = slider.dataset.unit === "quarters";
+    const speak = () => (field.value ? slider.setAttribute("aria-valuetext", field.value) : slider.removeAttribute("aria-valuetext"));
     const read = () => {
       const [top, bottom] = field.value.split("/").map(Number);
       const number = bottom ? top / bottom : Number.parseFloat(field.value);
       if (Number.isFinite(number)) slider.value = number;
       // A slider speaks what stands in its field: 5/4, not 1.25.
-      slider.setAttribute("aria-valuetext", field.value);
+      speak();
     };
     slider.hidden = false;
     read();
     field.addEventListener("input", (event) => { if (event.isTrusted) read(); });
-    slider.addEventListener("input", () => { field.value = quarters ? `${Math.round(slider.value * 4)}/4` : slider.value; slider.setAttribute("aria-valuetext", field.value); });
+    slider.addEventListener("input", () => { field.value = quarters ? `${Math.round(slider.value * 4)}/4` : slider.value; speak(); });
   }
   // A complaint beside a field is about what stood there before.
   form.addEventListener("input", (event) => {

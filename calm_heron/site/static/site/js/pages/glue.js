@@ -14,7 +14,7 @@ function glue() {
     const order = JSON.stringify(read());
     field.value = order;
     for (const row of list.children) {
-      const words = [row.dataset.up === "1" ? "bark side up" : "heart side up", ...(row.dataset.turned === "1" ? ["turned end for end"] : [])];
+      const words = [row.dataset.up === "1" ? "bark side up" : "pith side up", ...(row.dataset.turned === "1" ? ["turned end for end"] : [])];
       row.querySelector("[data-side]").textContent = words.join(", ");
     }
     ask(`?${new URLSearchParams({ fragment: "panel", copy, order })}`);
