@@ -3,6 +3,7 @@
 import re
 
 from django.utils import timezone
+from django.utils.html import escape
 
 from calm_heron.demo import copies
 from calm_heron.stock.actions import keep_species
@@ -22,6 +23,11 @@ NEVER = re.compile(r"\b(?:None(?! of| yet)|nan|NaN|inf|undefined)\b|\{[{%]|[%}]\
 ONE_OF_MANY = re.compile(
     r"(?<![\d./,-])1 (?:boards|pieces|readings|days|weeks|months|courses|heats|weighings|parts|samples|lots|stacks|loads)\b"
 )
+# What stands in fields, and the title that every page has of the workshop's name.
+FILLED = {
+    "inch": r'(?:value|placeholder)="[^"]*\d\s?(?:mm|cm|m|kg|g|°C)"',
+    "metric": r'(?:value|placeholder)="[^"]*\d\s?(?:in|ft|lb|oz|°F)"',
+}
 LABELS = {"inch": r"<label[^>]*>[^<]*, (?:mm|kg|g|cm|°C)\b", "metric": r"<label[^>]*>[^<]*, (?:in|lb|oz|°F)\b"}
 
 
@@ -43,9 +49,11 @@ class Units(DemoCase):
         self.assertEqual(strays(markup), [])
         if "<html" in markup:
             self.assertEqual(len(re.findall(r"<h1\b", markup)), 1)
-            self.assertRegex(markup, r"<title>\s*[^<\s]")
+            self.assertRegex(markup, rf"<title>\s*[^<\s][^<]*· {re.escape(escape(self.shop.name))}")
         ids = re.findall(r'\sid="([^"]+)"', markup)
         self.assertEqual({name for name in ids if ids.count(name) > 1}, set())
+        self.assertNotIn('aria-valuetext=""', markup)
+        self.assertEqual(re.findall(r"<th(?![^>]*\bscope=)[^>]*>", markup.replace("<thead>", "")), [])
 
     def test_no_page_speaks_in_the_other_system(self):
         self.client.force_login(self.owner.person)
@@ -61,7 +69,7 @@ class Units(DemoCase):
                 looked += 1
                 page, markup = text_of(answer), answer.content.decode()
                 results = [page[max(0, item.start() - 30) : item.end() + 20] for item in re.finditer(foreign, page)]
-                results += re.findall(LABELS[units], markup)
+                results += re.findall(LABELS[units], markup) + re.findall(FILLED[units], markup)
                 with self.subTest(f"{units} {address}"):
                     self.assertEqual(results, [])
                     self.reads_well(page, markup)

@@ -15,6 +15,7 @@ from calm_heron.stock.species_forms import SpeciesField
 from calm_heron.workshops.fields import CalmForm, DayField, LengthField, MassField, PercentField, TemperatureField, sentence
 from wood.errors import CannotRead
 from wood.measuring import meters
+from wood.units import OUNCE_KG, System
 
 USUAL_DEPTH_M, USUAL_TOLERANCE = 0.02, 0.01
 WOOD_TEMPERATURE = {"low": -30, "high": 70, "usual_low": -20, "usual_high": 45}
@@ -117,9 +118,11 @@ class StripForm(CalmForm):
 USUAL_SCALE_STEP_KG = 0.001
 
 
-def in_grams(kilograms: float | None) -> str | None:
-    """A small step of a scale, short in either system and read back as itself."""
-    return None if kilograms is None else f"{kilograms * 1000:g} g"
+def scale_step(kilograms: float | None, system: System) -> str | None:
+    """A small step of a scale, short in the system's own unit."""
+    if kilograms is None:
+        return None
+    return f"{kilograms / OUNCE_KG:.5g} oz" if system.is_inch else f"{kilograms * 1000:g} g"
 
 
 def add_scale(form: CalmForm) -> None:
@@ -131,7 +134,7 @@ def add_scale(form: CalmForm) -> None:
         1,
         required=False,
         label=f"The scale reads to, {form.system.mass}",
-        initial=in_grams(scales[0].step_kg) if scales else None,
+        initial=scale_step(scales[0].step_kg, form.system) if scales else None,
         help_text=f"As {scales[0].name} does." if scales else "",
     )
     form.fields["at"] = DayField(label="Weighed on", help_text="Empty: now.")
@@ -234,7 +237,7 @@ class MeterForm(CalmForm):
     def __init__(self, *args: Any, meter: Meter | None = None, **kwargs: Any) -> None:
         if meter:
             kwargs["initial"] = {name: getattr(meter, name) for name in (*self.NAMES, "version")} | {
-                "step_kg": in_grams(meter.step_kg),
+                "step_kg": scale_step(meter.step_kg, kwargs["membership"].workshop.system),
                 "own_scale": "\n".join(f"{setting:g} = {gravity:.2f}" for setting, gravity in meter.own_scale),
                 "own_setting": None if meter.setting is None else f"{meter.setting:g}",
                 "density_setting": None if meter.own_scale else meter.density_setting,

@@ -37,6 +37,7 @@ def ask(request: AskerRequest, tool: Tool[Any, Any, Any], **more: str) -> HttpRe
         "asker": asker,
         "system": asker.system,
         "layout": asker.layout,
+        "shared_as": tool.title,
         "fragment": alone,
         "part": tool.key,
         "taken_as": trade_name(typed.get("species_key", "")[:60]),
