@@ -25,8 +25,8 @@ ONE_OF_MANY = re.compile(
 )
 # What stands in fields, and the title that every page has of the workshop's name.
 FILLED = {
-    "inch": r'(?:value|placeholder)="[^"]*\d\s?(?:mm|cm|m|kg|g|°C)"',
-    "metric": r'(?:value|placeholder)="[^"]*\d\s?(?:in|ft|lb|oz|°F)"',
+    "inch": r'(?:value|placeholder)="[-−\d./ ]*\d\s?(?:mm|cm|m|kg|g|°C)"',
+    "metric": r'(?:value|placeholder)="[-−\d./ ]*\d\s?(?:in|ft|lb|oz|°F)"',
 }
 LABELS = {"inch": r"<label[^>]*>[^<]*, (?:mm|kg|g|cm|°C)\b", "metric": r"<label[^>]*>[^<]*, (?:in|lb|oz|°F)\b"}
 
