@@ -1,7 +1,7 @@
 """What answers to a few letters: pieces by tag, species or place, places, the pages that apps registered, and what can be asked."""
 
-from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
+from urllib.parse import urlencode
 
 from django.urls import reverse
 
@@ -58,7 +58,7 @@ def pieces(membership: Membership, text: str) -> FoundKind:
     # Who types a tag means that piece, before all others of its species.
     begins = Piece.objects.of(workshop).filter(tag__istartswith=text.strip()).select_related("place").order_by("tag")
     some = list({piece.pk: piece for piece in (*begins[:MOST_PIECES], *answers[: MOST_PIECES + 1])}.values())
-    more = f"{reverse('stock', args=[workshop.slug])}?q={text}" if len(some) > MOST_PIECES else ""
+    more = f"{reverse('stock', args=[workshop.slug])}?{urlencode({'q': text})}" if len(some) > MOST_PIECES else ""
     return FoundKind("Wood", [_piece(piece) for piece in some[:MOST_PIECES]], more)
 
 
@@ -87,7 +87,7 @@ def pages(membership: Membership, words: list[str]) -> FoundKind:
         for page in PAGES
         if _may(membership, page) and _answers(words, f"{page.name} {page.beside} {page.words}")
     ]
-    return FoundKind("Pages", list(_first_by_name([*parts, *others], words))[:MOST_OF_A_KIND])
+    return FoundKind("Pages", _first_by_name([*parts, *others], words)[:MOST_OF_A_KIND])
 
 
 def questions(membership: Membership, words: list[str]) -> FoundKind:
@@ -97,7 +97,7 @@ def questions(membership: Membership, words: list[str]) -> FoundKind:
         for tool in TOOLS
         if tool.inside and _answers(words, f"{tool.title} {tool.short}")
     ]
-    return FoundKind("Questions", list(_first_by_name(asked, words))[:MOST_OF_A_KIND])
+    return FoundKind("Questions", _first_by_name(asked, words)[:MOST_OF_A_KIND])
 
 
 def _may(membership: Membership, page: Page) -> bool:
@@ -110,6 +110,6 @@ def _answers(words: list[str], text: str) -> bool:
     return all(any(one.strip("(),?'").startswith(word) for one in theirs) for word in words)
 
 
-def _first_by_name(items: Iterable[Found], words: list[str]) -> Iterator[Found]:
+def _first_by_name(items: list[Found], words: list[str]) -> list[Found]:
     """What is called so itself before what only has to do with it."""
-    return iter(sorted(items, key=lambda item: not _answers(words, item.name)))
+    return sorted(items, key=lambda item: not _answers(words, item.name))

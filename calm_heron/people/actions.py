@@ -123,7 +123,7 @@ def new_password_link(by: Membership, member_id: int) -> tuple[Membership, str]:
     if member is None:
         raise Refused("There is no such member here.")
     if member.person_id == by.person_id:
-        raise Refused("Your own password you change under “Change your password”.")
+        raise Refused("Your own password you change under “Change password”.")
     owned = Membership.objects.filter(person=by.person, role=Role.OWNER).values("workshop")
     if member.person.memberships.exclude(workshop__in=owned).exists():
         raise Refused(f"{member.person} works in another workshop, too. Whoever keeps this Calm Heron running can make the link.")

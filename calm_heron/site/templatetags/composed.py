@@ -22,9 +22,15 @@ register = template.Library()
 def panels(context: Context, slot: str) -> SafeString:
     """Every panel registered for the slot that has something to show, in order."""
     wanted = Slot(slot)
+    # Two panels of one slot may show parts of the same data: it is worked out once.
+    known: dict[Any, dict[str, Any] | None] = {}
     shown = []
     for panel in PANELS:
-        data = panel.data(context) if panel.slot is wanted else None  # type: ignore[arg-type]
+        if panel.slot is not wanted:
+            continue
+        if panel.data not in known:
+            known[panel.data] = panel.data(context)  # type: ignore[arg-type]
+        data = known[panel.data]
         if data is not None:
             with context.push(**data):
                 shown.append(context.template.engine.get_template(panel.template).render(context))  # type: ignore[union-attr]
