@@ -65,7 +65,7 @@ def present(put: Put[WoodByRoute], comparison: Compared, reader: Reader) -> Pres
         reason,
         (
             Drawn("roads"),
-            Says("Rings show where the wood moves on: drag them.", Manner.HINT),
+            Says("Rings show where the wood moves on: drag them.", Manner.HANDLING),
             Table(rows, heads, caption),
             Heading(f"{comparison.question.name_of(chosen.route.key).name}, started in each month: weeks"),
             *([Columns(columns)] if columns else [Says("It is the same in every month.", Manner.REASON)]),
@@ -175,7 +175,7 @@ def energy(route: Travelled, price: float | None, system: System) -> str:
         return "the house’s own" if any(stage.where in ("room", "shelf") for stage in route.route.stages) else "none"
     if high - low < 1:
         return f"{low:,.0f} kWh{f', {low * price:,.0f}' if price else ''}"
-    text = f"{low:.0f} to {high:.0f} kWh"
+    text = f"{low:,.0f} to {high:,.0f} kWh"
     return f"{text}, {low * price:,.0f} to {high * price:,.0f}" if price else text
 
 

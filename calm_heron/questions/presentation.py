@@ -11,11 +11,14 @@ from enum import StrEnum
 
 
 class Manner(StrEnum):
-    """How a sentence is meant: why, what to do next, by the way, a rule that is broken, or plainly."""
+    """How a sentence is meant: why, what to do next, by the way, what a hand can do on a screen (not told on paper), a rule that is
+    broken, or plainly.
+    """
 
     REASON = "reason"
     NEXT = "next"
     HINT = "hint"
+    HANDLING = "hint screen-only"
     BREACH = "breach"
     PLAIN = ""
 

@@ -18,7 +18,6 @@ from calm_heron.stacks import actions, outcomes, standing, standing_drawings, wo
 from calm_heron.stacks.forms import BUILT, BuiltForm, DownForm, HappenedForm, OutcomeForm, by_tags
 from calm_heron.stacks.models import Stack, StackEvent
 from calm_heron.stacks.planning import green
-from calm_heron.stock.labels import code_drawing
 from calm_heron.workshops import spell_views
 from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again, once_or_told
 from calm_heron.workshops.models import Role
@@ -80,7 +79,6 @@ def _shown(request: WorkshopRequest, stack: Stack, form: BuiltForm, note: Happen
         "outcome": None if stack.standing else outcomes.of_stack(stack),
         "form_outcome": OutcomeForm(membership=request.membership, initial={"out_m3": stack.out_m3, "learnt": stack.learnt}),
         "down": DownForm(membership=request.membership, initial={"version": stack.version}),
-        "code": code_drawing(request.build_absolute_uri(reverse("stack", args=[request.workshop.slug, stack.tag]))),
     }
 
 

@@ -2,7 +2,6 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -14,22 +13,6 @@ from wood.units import System
 
 if TYPE_CHECKING:
     from fpdf import FPDF
-
-
-@dataclass(frozen=True)
-class CodeDrawing:
-    """A code as one path of unit squares, in a square of ``size``."""
-
-    size: int
-    path: str
-
-
-@lru_cache(maxsize=1000)
-def code_drawing(address: str) -> CodeDrawing:
-    """The code of an address, to be drawn on a page."""
-    rows = segno.make(address, error="m", micro=False).matrix
-    squares = [f"M{x} {y}h1v1h-1z" for y, row in enumerate(rows) for x, dark in enumerate(row) if dark]
-    return CodeDrawing(len(rows), "".join(squares))
 
 
 MOST_LABELS = 500

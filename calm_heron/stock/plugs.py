@@ -3,14 +3,11 @@
 from collections.abc import Mapping
 from typing import Any
 
-from django.urls import reverse
-
 from calm_heron.air import queries as air
 from calm_heron.plugs import DEMO_PARTS, LOG_KINDS, PAGES, PANELS, DemoPart, LogKind, Page, Panel, Slot
 from calm_heron.stock import demo, words
 from calm_heron.stock.faults import fault_of, faults
 from calm_heron.stock.forms import BulkForm, PhotoForm
-from calm_heron.stock.labels import code_drawing
 from calm_heron.stock.listing import COLUMNS, Column
 from calm_heron.stock.models import OwnSpecies, Photo, Piece, Status
 
@@ -36,15 +33,8 @@ def amount(page: Mapping[str, Any]) -> dict[str, Any]:
     }
 
 
-def paper(page: Mapping[str, Any]) -> dict[str, Any]:
-    """What a piece's page bears on paper only: the code that opens it again."""
-    piece, request = page["piece"], page["request"]
-    return {"code": code_drawing(request.build_absolute_uri(reverse("piece", args=[page["workshop"].slug, piece.tag])))}
-
-
 LOG_KINDS.add(LogKind(30, "stock", "Stock", words.LOG))
 PANELS.add(
-    Panel(1, Slot.PIECE, "stock/paper.html", paper),
     Panel(5, Slot.PIECE, "stock/gone.html", out_of_stock),
     Panel(12, Slot.PIECE, "stock/fault.html", not_quite_sound),
     Panel(80, Slot.PIECE, "stock/amount.html", amount),

@@ -11,7 +11,7 @@ from django.utils import timezone
 from django.utils.html import format_html
 from django.utils.safestring import SafeString
 
-from calm_heron.site import dates, numbers, ramp
+from calm_heron.site import codes, dates, numbers, ramp
 from wood import units, written
 from wood.measuring import weighing
 from wood.units import System
@@ -154,6 +154,14 @@ def moisture_ramp() -> SafeString:
         "width": 14 * len(steps),
     }
     return render_to_string("site/ramp.html", legend)
+
+
+@register.inclusion_tag("site/paper_code.html", takes_context=True)
+def paper_code(context: dict[str, Any], *words: str) -> dict[str, Any]:
+    """The code that leads from paper back to this page, and beside it what the page is of, the name first."""
+    address = codes.address_on_paper(context["request"])
+    coarse = "m" if context["request"].GET else "q"
+    return {"words": words, "code": codes.code_drawing(address, coarse) if len(address) <= codes.LONGEST_ADDRESS else None}
 
 
 @register.inclusion_tag("site/ruled.html")
