@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from calm_heron.site import numbers
-from calm_heron.site.drawing import Scale, Tick, band, path, tenth
+from calm_heron.site.drawing import Scale, Tick, band, path, shortened, tenth
 from calm_heron.site.ramp import colour
 from wood.air import sorption
 from wood.air.climate import MONTHS
@@ -16,6 +16,8 @@ from wood.units import System, from_fahrenheit
 WIDE, NARROW, HEIGHT = 640, 380, 400
 LEFT, RIGHT, TOP, BOTTOM = 34, 46, 14, 40
 LEVELS = (4, 6, 8, 10, 12, 14, 16, 18, 20, 24)
+# What a letter of a name takes up on the smallest phone.
+LETTER = 8.6
 LOWEST_HUMIDITY, HIGHEST_HUMIDITY = 0.10, 1.0
 
 
@@ -120,8 +122,12 @@ def _points(places: list[tuple[str, float, float]], x: Scale, y: Scale, width: i
     made: list[Any] = []
     for name, t, h in places:
         at_x, at_y = x(t), y(min(max(h, LOWEST_HUMIDITY), HIGHEST_HUMIDITY))
-        rightmost = at_x > width * 0.58
         emc = sorption.emc(t, h)
+        # The name stands on the right where it has room, else on the left; where it has none, as much of it as fits.
+        of_emc = f" {numbers.points(emc)}"
+        right, left = (int(room / LETTER) - len(of_emc) for room in (width - RIGHT - at_x - 10, at_x - 10 - LEFT))
+        rightmost = shortened(name, right) != name and left > right
+        name = shortened(name, max(left, right))
         # A name that would lie on a neighbour's goes below its point instead of above.
         crowded = any(abs(at_y - other.y) < 16 and abs(at_x - other.x) < 120 for other in made)
         made.append(
@@ -169,6 +175,7 @@ class YearChart:
     water: str
     line: str
     mean_y: str
+    mean_x: str
     mean: str
     months: list[MonthMark]
     ticks: list[Tick]
@@ -176,11 +183,24 @@ class YearChart:
 
 
 YEAR_HEIGHT, YEAR_TOP, YEAR_BOTTOM = 220, 26, 30
+# What a month's figure takes up on the smallest phone.
+FIGURE_WIDE, FIGURE_HIGH = 30.0, 15.0
 
 
 def year_charts(monthly_emc: list[float | None]) -> list[YearChart]:
     """The year for wide and for narrow screens; months that are not known yet are left open."""
     return [year_chart(monthly_emc, name, width) for name, width in (("wide-only", WIDE), ("narrow-only", NARROW))]
+
+
+def _written(points: list[tuple[float, float | None]]) -> set[int]:
+    """Whose figures are written: the wettest and the driest month's first, and of the others those that run into none."""
+    known = [(k, at_x, at_y) for k, (at_x, at_y) in enumerate(points) if at_y is not None]
+    ends = [pick(known, key=lambda one: one[2]) for pick in (min, max)] if known else []
+    placed: list[tuple[int, float, float]] = []
+    for one in dict.fromkeys([*ends, *known]):
+        if all(abs(one[1] - other[1]) >= FIGURE_WIDE or abs(one[2] - other[2]) >= FIGURE_HIGH for other in placed):
+            placed.append(one)
+    return {k for k, _, _ in placed}
 
 
 def year_chart(monthly_emc: list[float | None], name: str, width: int) -> YearChart:
@@ -196,6 +216,9 @@ def year_chart(monthly_emc: list[float | None], name: str, width: int) -> YearCh
         turn = y((monthly_emc[0] + monthly_emc[-1]) / 2)  # type: ignore[operator]
         points = [(x(0), turn), *points, (x(12), turn)]
     mean = sum(known) / len(known) if known else 0.0
+    # The mean is written under the wettest month, where the line is farthest above it.
+    wettest = max(range(12), key=lambda k: -1.0 if monthly_emc[k] is None else monthly_emc[k])  # type: ignore[arg-type,return-value]
+    written = _written([(x(k + 0.5), None if emc is None else y(emc)) for k, emc in enumerate(monthly_emc)])
     return YearChart(
         name=name,
         width=width,
@@ -206,12 +229,13 @@ def year_chart(monthly_emc: list[float | None], name: str, width: int) -> YearCh
         water=band(points, [(points[0][0], bottom), (points[-1][0], bottom)]) if len(points) > 1 else "",
         line=path(points) if len(points) > 1 else "",
         mean_y=tenth(y(mean)) if whole else "",
+        mean_x=tenth(x(wettest + 0.5)),
         mean=numbers.points(mean),
         months=[
             MonthMark(
                 tenth(x(k + 0.5)),
                 tenth(y(emc)) if emc is not None else "",
-                numbers.points(emc) if emc is not None else "",
+                numbers.points(emc) if emc is not None and k in written else "",
                 colour(emc) if emc is not None else "",
                 MONTHS[k],
             )

@@ -249,11 +249,11 @@ def grain_through(curved: bool, width: float = 190.0) -> Picture:
         d += f"C{width / 2 - 40:.0f} 100 {width / 2 + 70:.0f} 50 {width / 2 + half:.0f} 12Z"
     else:
         d = _box(width / 2 - half, 12, 2 * half, height - 24)
-    words = "short grain at the bend: it breaks there" if curved else "grain straight through"
+    words = ("short grain at the bend:", "it breaks there") if curved else ("grain straight", "through")
     return Picture(
         width,
-        height + 20,
+        height + 38,
         [Shape(d, "wood"), *lines],
-        [Text(width / 2, height + 12, words)],
-        words.capitalize() + ".",
+        [Text(width / 2, height + 12 + 18 * line, text) for line, text in enumerate(words)],
+        " ".join(words).capitalize() + ".",
     )

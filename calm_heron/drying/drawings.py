@@ -235,11 +235,17 @@ def _saturation_line(history: History, x: Scale) -> str:
     return path(points)
 
 
+# What "12 Dec" takes up along the axis of the smallest phone.
+DAY_WIDE = 56.0
+
+
 def _times(start: date, first: float, last: float, x: Scale) -> list[Tick]:
     """Marks of time: days for short spans, months, or years."""
     length = last - first
     if length < 75:
-        step = next(step for step in (1, 2, 5, 7, 14) if length / step < 9)
+        # As many days as have room for their words.
+        room = abs(x(last) - x(first)) / DAY_WIDE
+        step = next((step for step in (1, 2, 5, 7, 14) if length / step <= room), 28)
         days = range(0, int(last) + 1, step)
         return [Tick(x(day), f"{dates.short_day(start + timedelta(days=day))}") for day in days]
     months = next((step for step in (1, 2, 3, 6, 12, 24) if length / 30.44 / step < 8), 24)

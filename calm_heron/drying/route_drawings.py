@@ -10,13 +10,15 @@ from calm_heron.drying.by_route import Compared, WoodByRoute
 from calm_heron.drying.route_names import route_method_name
 from calm_heron.questions.tools import Put, Reader
 from calm_heron.site.dates import short_day
-from calm_heron.site.drawing import BREAK, MoistureScale, Scale, Tick, moisture_ticks, path, spread_labels
+from calm_heron.site.drawing import BREAK, MoistureScale, Scale, Tick, moisture_ticks, path, shortened, spread_labels
 from calm_heron.site.numbers import points
 from wood.drying.stages import Moved
 
 WIDE, NARROW, HEIGHT = 620, 380, 330
 LEFT, ABOVE, BELOW, LABEL_GAP = 36, 16, 28, 19
-RIGHT = {WIDE: 150, NARROW: 104}
+RIGHT = {WIDE: 150, NARROW: 112}
+# So many letters of a route's name.
+LETTERS = {WIDE: 22, NARROW: 13}
 # Beyond this many times the route to take, slow ones run out of the drawing.
 MOST_TIMES, LEAST_DAYS, MOST_DAYS = 4.0, 60.0, 2000.0
 
@@ -87,7 +89,7 @@ def drawing(put: Put[WoodByRoute], comparison: Compared, reader: Reader, narrow:
             path(line),
             [_move(move, x, y) for move in item.moved if move.day < days],
             end,
-            comparison.question.name_of(item.route.key).short,
+            shortened(comparison.question.name_of(item.route.key).short, LETTERS[width]),
             level,
             best is not None and item.route.key == best.route.key,
         )

@@ -9,7 +9,7 @@ import numpy as np
 from calm_heron.kiln.planning import LoadPlan, LoadToRun
 from calm_heron.questions.tools import Put, Reader
 from calm_heron.site.dates import short_day
-from calm_heron.site.drawing import MoistureScale, Scale, Tick, band, moisture_ticks, path
+from calm_heron.site.drawing import MoistureScale, Scale, Tick, band, moisture_ticks, path, spread_labels
 from wood.air.psychrometrics import wet_bulbs_c
 from wood.kiln.plans import Planned
 from wood.kiln.stress import Prongs
@@ -168,10 +168,11 @@ def _wood(load: LoadToRun, planned: Planned, at: Any, along: Any, top: float, x:
     def points(values: Any) -> list[tuple[float, float]]:
         return [(a, y(float(v))) for a, v in zip(along, values, strict=True)]
 
+    ends = spread_labels([y(float(values[-1])) for values in (wettest, half, driest)], 15.0, top, top + WOOD_HIGH + 15)
     lines = [
-        NamedLine("thread", path(points(wettest)), "wettest", along[-1], y(float(wettest[-1]))),
-        NamedLine("thread main", path(points(half)), "wettest half", along[-1], y(float(half[-1])) + 11),
-        NamedLine("thread", path(points(driest)), "driest", along[-1], y(float(driest[-1])) + 22),
+        NamedLine("thread", path(points(wettest)), "wettest", along[-1], ends[0]),
+        NamedLine("thread main", path(points(half)), "wettest half", along[-1], ends[1]),
+        NamedLine("thread", path(points(driest)), "driest", along[-1], ends[2]),
     ]
     lowest = max(0.0, load.wanted - 0.04)
     return LoadPanel(

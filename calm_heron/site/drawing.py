@@ -1,6 +1,8 @@
 """The few shapes that every drawing is made of: scales, ticks and paths. Numbers in, plain values for a template out."""
 
+import itertools
 import math
+import unicodedata
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
@@ -29,6 +31,19 @@ class Tick:
 def tenth(value: float) -> str:
     """A coordinate as it is written into a drawing; the hundreds of marks of a chart are formatted here, not in its template."""
     return f"{value:.1f}"
+
+
+def shortened(name: str, room: int) -> str:
+    """A name in a drawing that has room for so many letters, with … where more of it follows; letters of East Asia take up two.
+
+    >>> shortened("Bench room", 10), shortened("Bench room, upstairs", 12), shortened("木工房の小屋", 8)
+    ('Bench room', 'Bench room,…', '木工房…')
+    """
+    wide = [2 if unicodedata.east_asian_width(letter) in "WF" else 1 for letter in name]
+    if sum(wide) <= room:
+        return name
+    end = sum(1 for so_far in itertools.accumulate(wide) if so_far < room)
+    return f"{name[:end].rstrip()}…"
 
 
 def path(points: Iterable[Sequence[float]], *, closed: bool = False) -> str:

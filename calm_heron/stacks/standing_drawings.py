@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from calm_heron.site.drawing import shortened
 from calm_heron.site.numbers import points
 from calm_heron.site.ramp import colour, ink_on
 from calm_heron.stacks.standing import StackNow
@@ -14,6 +15,8 @@ from wood.written import said_length
 WIDE, NARROW, MOST_HEIGHT, SIDE, MOST_SCALE = 620, 340, 420, 40, 46.0
 # Stacks of which nobody said where they stand are set in a row, this far apart (metres).
 APART_M, MARGIN_M = 1.0, 1.0
+# What is written at a stack: its letters, how many of them of its tag, and how high both lines are, drawing units.
+LETTER, MOST_LETTERS, WORDS_HIGH = 7.8, 16, 36.0
 ACROSS_WIDTH, ACROSS_HEIGHT = 300, 84
 
 
@@ -30,6 +33,9 @@ class OnMap:
     ink: str
     said: str
     ready: bool
+    # The tag as it is written, and where: above the stack, higher where another's words are.
+    name: str
+    said_y: float
 
 
 @dataclass(frozen=True)
@@ -59,25 +65,34 @@ def yard(result: list[StackNow], system: System, width: int = WIDE) -> YardMap:
         else:
             placed.append((item, free, 0.0, long, wide))
             free += long + APART_M
-    right = max(x + long for _, x, _, long, _ in placed) + MARGIN_M
-    far = max(y + wide for _, _, y, _, wide in placed) + MARGIN_M
+    # Only the part of the yard that something stands on is drawn.
+    left_m, near_m = min(x for _, x, *_ in placed), min(y for _, _, y, *_ in placed)
+    right = max(x + long for _, x, _, long, _ in placed) - left_m + MARGIN_M
+    far = max(y + wide for _, _, y, _, wide in placed) - near_m
     scale = min((width - 2 * SIDE) / right, (MOST_HEIGHT - 2 * SIDE - 20) / far, MOST_SCALE)
     height = round(far * scale + 2 * SIDE + 20)
-    stacks = []
+    stacks: list[OnMap] = []
     for placement, x, y, long, wide in placed:
         moisture = _mean(placement)
         said = "ready to move" if placement.is_ready else f"{points(moisture, 0)}%, day {placement.days}"
+        name = shortened(placement.stack.tag, MOST_LETTERS)
+        left, top = SIDE + (x - left_m) * scale, height - SIDE - 20 - (y - near_m + wide) * scale
+        length, said_y = LETTER * max(len(name), len(said)), top
+        while any(abs(left - one.x) < length and abs(said_y - one.said_y) < WORDS_HIGH for one in stacks):
+            said_y -= 2
         stacks.append(
             OnMap(
                 placement.stack.tag,
-                SIDE + x * scale,
-                height - SIDE - 20 - (y + wide) * scale,
+                left,
+                top,
                 long * scale,
                 wide * scale,
                 colour(moisture),
                 ink_on(moisture),
                 said,
                 placement.is_ready,
+                name,
+                said_y,
             )
         )
     unit = FOOT_M if system.is_inch else 1.0

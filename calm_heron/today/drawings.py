@@ -16,7 +16,7 @@ from calm_heron.drying.models import Forecast
 from calm_heron.site import numbers
 from calm_heron.site.dates import day as day_of
 from calm_heron.site.dates import short_day
-from calm_heron.site.drawing import BREAK, MoistureScale, Scale, Tick, band, moisture_ticks, path, spread_labels, tenth
+from calm_heron.site.drawing import BREAK, MoistureScale, Scale, Tick, band, moisture_ticks, path, shortened, spread_labels, tenth
 from calm_heron.site.ramp import colour
 from calm_heron.stock.models import Piece
 
@@ -249,7 +249,7 @@ def _label(tag: str, moisture: str, frame: TodayFrame) -> str:
     """Tag and moisture where there is room for both, else as much of the tag as there is."""
     room = int((frame.right_margin - LABEL_GAP) / LETTER)
     whole = f"{tag} {moisture}"
-    return whole if len(whole) <= room else tag if len(tag) <= room else f"{tag[: room - 1]}…"
+    return whole if len(whole) <= room else shortened(tag, room)
 
 
 def _months(since: datetime, now: datetime, x: Scale) -> list[Tick]:

@@ -27,10 +27,11 @@ def oval(rough: Roughed, system: System, width: int = WIDE) -> Picture:
     """The bowl from above and from both sides: dashed as it was turned, filled as it dries, the round bowl that is left as a line."""
     narrow = width == NARROW
     bowl, shown, fits = rough.bowl, rough.oval, rough.fits
-    room = width - 60 if narrow else (width - 130) * 0.46
+    # Beside it stands how wide it is across the grain.
+    room = width - 130 if narrow else (width - 130) * 0.46
     scale = room / bowl.diameter_m
     radius = bowl.diameter_m / 2 * scale
-    across = (width / 2, radius + 34) if narrow else (radius + 26, radius + 34)
+    across = (radius + 10, radius + 34) if narrow else (radius + 26, radius + 34)
     # Movement is drawn larger than it is where it would not be seen.
     shapes, texts = _plan(bowl.rim_diameter_m, shown, fits, scale, across, system)
     left = 30.0 if narrow else 2 * radius + 108
@@ -148,15 +149,15 @@ def wall_band(rough: Roughed, system: System, width: int = WIDE) -> WallBand:
     most = 1.2 * max(known)
     left, right, base = 8.0, width - 12.0, 66.0
     x = Scale(0.0, most, left, right)
-    step = (
-        next(size for size in (0.003175, 0.00635, 0.0127, 0.0254, 0.0508, 0.1016, 0.3) if most / size <= 9)
-        if system.is_inch
-        else next(size for size in (0.002, 0.005, 0.01, 0.02, 0.05, 0.1) if most / size <= 9)
+    # As many ticks as have room for their words.
+    sizes, room = (
+        ((0.003175, 0.00635, 0.0127, 0.0254, 0.0508, 0.1016, 0.3), 72) if system.is_inch else ((0.002, 0.005, 0.01, 0.02, 0.05, 0.1), 58)
     )
+    step = next((size for size in sizes if most / size * room <= right - left), sizes[-1])
     ticks = [Tick(x(k * step), handled_length(k * step, system)) for k in range(1, int(most / step) + 1)]
     by_wall = sorted(wall.rules.items(), key=lambda pair: pair[1])
     # Names that would run into each other stand apart, each a line lower.
-    placed = [Text(x(value), 10.0 + 12 * (number % 3), RULE_NAMES[approach]) for number, (approach, value) in enumerate(by_wall)]
+    placed = [Text(x(value), 10.0 + 15 * (number % 3), RULE_NAMES[approach]) for number, (approach, value) in enumerate(by_wall)]
     true = x(min(wall.true_m, most)) if math.isfinite(wall.true_m) else right
     crack = None if wall.crack_m is None or not math.isfinite(wall.crack_m) else x(min(wall.crack_m, most))
     return WallBand(

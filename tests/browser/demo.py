@@ -30,13 +30,16 @@ class DemoJourney(Journey):
     def inside(self, page=None):
         """A visitor who is in already, and has opened no page yet."""
         page = page or self.page
-        member = copies.for_visitor(timezone.now())
+        self.let_in(page, copies.for_visitor(timezone.now()))
+        return page
+
+    def let_in(self, page, member):
+        """Whose session the page has from now on; ``shop`` is their workshop's."""
         client = Client()
         client.force_login(member.person)
         name = settings.SESSION_COOKIE_NAME
         page.context.add_cookies([{"name": name, "value": client.cookies[name].value, "url": self.live_server_url}])
         self.shop = f"/w/{member.workshop.slug}/"
-        return page
 
     def rows(self, model):
         return model.objects.of(Membership.objects.get(workshop__slug=self.shop.split("/")[2], person__is_visitor=True).workshop)

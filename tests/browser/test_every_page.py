@@ -10,11 +10,12 @@ from django.urls import reverse
 from calm_heron.air.models import Place
 from calm_heron.workshops.models import Membership
 from command.browser import DESKTOP, PHONE
+from tests.browser import eyes
 from tests.browser.demo import DemoJourney
 from tests.pages import addresses
 from tests.walks import far, some
 
-NARROWEST = {"width": 320, "height": 640}
+NARROWEST, HALF = {"width": 320, "height": 640}, {"width": 640, "height": 800}
 # The views that axe-core looks at.
 VIEWS = (
     "",
@@ -58,43 +59,6 @@ VIEWS = (
     "compare/?one=ash-01&other=cherry-01",
     "uses/",
 )
-LEAST_TARGET, LEAST_TEXT, MOST_SHIFT = 24, 11, 0.05
-# Targets in a line of text are as high as the line; everything else is at least so large, or has so much room about it.
-TARGETS = """least => {
-  const seen = (one) => { const r = one.getBoundingClientRect(); const s = getComputedStyle(one);
-    return r.width > 1 && r.height > 1 && s.visibility !== 'hidden' && !one.closest('[hidden]'); };
-  const all = [...document.querySelectorAll("a[href], button, select, summary, textarea, input:not([type=hidden])")].filter(seen);
-  const boxes = all.map((one) => {
-    const label = one.matches("[type=checkbox], [type=radio]") ? one.closest("label") : null;
-    return (label ?? one).getBoundingClientRect();
-  });
-  const inSentence = (one) => getComputedStyle(one).display.startsWith("inline") && !(one instanceof SVGElement)
-    && (one.closest("p, li, td, th, dd, .hint, caption, div")?.textContent.trim().length ?? 0) > one.textContent.trim().length + 2;
-  const centre = (box) => [box.x + box.width / 2, box.y + box.height / 2];
-  return all.filter((one, k) => {
-    const box = boxes[k];
-    if ((box.width >= least - 0.5 && box.height >= least - 0.5) || inSentence(one)) return false;
-    const [x, y] = centre(box);
-    return boxes.some((other, n) => n !== k && !all[n].contains(one) && !one.contains(all[n]) && (() => {
-      const dx = Math.max(other.left - x, 0, x - other.right), dy = Math.max(other.top - y, 0, y - other.bottom);
-      return Math.hypot(dx, dy) < least / 2;
-    })());
-  }).map((one) => { const box = boxes[all.indexOf(one)];
-    return `${one.tagName} ${(one.textContent || one.name || "").trim().slice(0, 30)} `
-      + `${Math.round(box.width)}×${Math.round(box.height)}`; });
-}"""
-TEXTS = """least => [...document.querySelectorAll("body *")].filter((one) => {
-  if (![...one.childNodes].some((node) => node.nodeType === 3 && node.textContent.trim())) return false;
-  const box = one.getBoundingClientRect();
-  if (box.width < 2 || box.height < 2 || one.closest("script, style, title, [hidden], .sr-only")) return false;
-  const scale = one instanceof SVGElement && one.getScreenCTM ? Math.hypot(one.getScreenCTM().a, one.getScreenCTM().b) : 1;
-  return parseFloat(getComputedStyle(one).fontSize) * scale < least - 0.05;
-}).map((one) => `${one.tagName} ${one.textContent.trim().slice(0, 20)}`).slice(0, 4)"""
-SHIFT = """new Promise((done) => { let sum = 0;
-  new PerformanceObserver((list) => { for (const one of list.getEntries()) if (!one.hadRecentInput) sum += one.value; })
-    .observe({type: "layout-shift", buffered: true});
-  setTimeout(() => done(sum), 250); })"""
-WIDER = "width => document.documentElement.scrollWidth - width"
 
 
 class EveryPage(DemoJourney):
@@ -126,7 +90,7 @@ class EveryPage(DemoJourney):
 
     def look_at_every(self, nth: int) -> None:
         """Every second page, in the suite a fifth of those, opened once: on the narrowest phone first, and then, where axe-core looks, on a
-        usual one, at a desk and at dusk.
+        usual one, at a desk and at dusk. A long walk looks at every page with everything, at four widths, by day and at dusk.
         """
         page = self.phone()
         self.inside(page)
@@ -141,23 +105,20 @@ class EveryPage(DemoJourney):
                 self.assertNotIn(address, views)
                 continue
             looked += 1
-            shift = page.evaluate(SHIFT)
-            complaints = {
-                "scrolls sideways": page.evaluate(WIDER, NARROWEST["width"]) > 0,
-                "jumps": round(shift, 3) if shift > MOST_SHIFT else 0,
-                "targets": page.evaluate(TARGETS, LEAST_TARGET),
-                "texts": page.evaluate(TEXTS, LEAST_TEXT),
-            }
-            if address in views:
-                page.set_viewport_size(PHONE)
-                complaints["wider than a phone"] = page.evaluate(WIDER, PHONE["width"]) > 0
-                complaints["on a phone"] = self.found_by_axe(page)
-                page.set_viewport_size(DESKTOP)
-                complaints["at a desk"] = self.found_by_axe(page)
-                page.emulate_media(color_scheme="dark")
-                complaints["at dusk"] = self.found_by_axe(page, only_colours=True)
+            shift = page.evaluate(eyes.SHIFT)
+            complaints = {"jumps": [round(shift, 3)] if shift > eyes.MOST_SHIFT else []} | eyes.seen(page)
+            if far(address in views, whole=True):
+                for size in far((PHONE, DESKTOP), (NARROWEST, PHONE, HALF, DESKTOP)):
+                    page.set_viewport_size(size)
+                    complaints |= {f"{what} at {size['width']}": which for what, which in eyes.seen(page).items()}
+                    complaints[f"axe at {size['width']}"] = self.found_by_axe(page)
+                    if far(size is DESKTOP, whole=True):
+                        page.emulate_media(color_scheme="dark")
+                        complaints[f"axe at dusk at {size['width']}"] = self.found_by_axe(page, only_colours=True)
+                        complaints[f"underlines at dusk at {size['width']}"] = page.evaluate(eyes.UNDERLINES, eyes.LEAST_UNDERLINE)
+                        page.emulate_media(color_scheme="light")
                 complaints["console"] = page.complaints
-            result += [f"{address}: {what} {which}" for what, which in complaints.items() if which]
+            result += [f"{address}: {what}: {which}" for what, which in complaints.items() if which]
         self.assertGreater(looked, far(9, 45))
         self.assertEqual(result, [], "\n".join(result))
 
@@ -237,7 +198,7 @@ class EveryPage(DemoJourney):
         for path in ("", f"air/{place.pk}/", "stock/ash-04/"):
             late.goto(self.shop + path)
             late.wait_for_timeout(900)
-            self.assertLessEqual(late.evaluate(SHIFT), MOST_SHIFT, path)
+            self.assertLessEqual(late.evaluate(eyes.SHIFT), eyes.MOST_SHIFT, path)
 
     def test_the_first_page_of_a_workshop_is_light(self):
         """All that travels for it on a phone that was never there, fonts included; texts as they travel, compressed."""

@@ -297,8 +297,9 @@ class Deck(Thing):
             ],
             [
                 Note(
-                    (0.0, bearer + question.thickness_m * 1.5),
+                    (-1.6 * step, bearer + question.thickness_m * 1.5),
                     f"{result.face.up.value} side up" if result.face.up is not Up.EITHER else "bark side up, or down",
+                    "start",
                 )
             ],
             most_drawn=2.0,

@@ -7,7 +7,7 @@ from datetime import timedelta
 from django.utils import timezone
 
 from calm_heron.site.dates import short_day
-from calm_heron.site.drawing import Scale, Tick, band, path
+from calm_heron.site.drawing import Scale, Tick, band, path, shortened
 from calm_heron.site.numbers import percent
 from calm_heron.turning.shelf.weighing import DAY_S, NEVER, OnShelf, WeighedBowl
 from wood.turning.weights import State
@@ -18,7 +18,7 @@ WIDE, NARROW, SHELF_WIDE = 700, 380, 1000
 LEFT, RIGHT, ABOVE, BELOW = 56, 66, 16, 26
 HIGH, SHELF_HIGH = 260, 300
 SHELF_ABOVE, MOST_NAMES = 46, 26
-LETTER, LINE = 6.2, 13.0
+LETTER, LINE, MOST_LETTERS = 6.2, 13.0, 18
 
 
 @dataclass(frozen=True)
@@ -146,13 +146,18 @@ class WeightThread:
     name: tuple[float, float] | None
     state: str
 
+    @property
+    def short(self) -> str:
+        """Its tag as it is written there."""
+        return shortened(self.tag, MOST_LETTERS)
+
 
 def _names(begins: Sequence[tuple[str, tuple[float, float]]]) -> dict[str, tuple[float, float]]:
     """Names beside where curves begin, each moved up until it is clear of those that stand there."""
     placed: list[tuple[float, float, float]] = []
     result = {}
     for tag, (x, y) in sorted(begins, key=lambda item: item[1]):
-        wide, at = LETTER * len(tag) + 6, y
+        wide, at = LETTER * min(len(tag), MOST_LETTERS) + 6, y
         while any(left < x + wide and x < left + length and abs(at - other) < LINE for left, length, other in placed):
             at -= LINE
         placed.append((x, wide, at))
