@@ -6,12 +6,13 @@ from typing import Any
 
 from django.urls import reverse
 
-from calm_heron.air.models import AirReading, Hygrometer
+from calm_heron.air.logger_actions import look_at
+from calm_heron.air.models import AirReading, Hygrometer, LoggerFile, Place
 from calm_heron.builds.models import BuildPart
 from calm_heron.kiln.planning import chambers_of
 from calm_heron.measuring.models import Meter, Reading
 from calm_heron.stock.models import Piece
-from calm_heron.workshops.models import Workshop
+from calm_heron.workshops.models import Membership, Role, Workshop
 from tests.test_doors import OF_A_BOWL, views_inside
 from tests.walks import far
 
@@ -31,15 +32,23 @@ def markup_of(page: Any) -> str:
 OF_EACH_KIND = ("ash-04", "ash-lot-01", "ash-bowl-01", "oak-log-01", "oak-floor-01", "elm-01", "fir-subfloor-01", "cherry-blank-01")
 
 
+# Two hours of a logger.
+A_LOGGER = "Time;Temp;RH (%)\n2026-03-01 10:00;18,5;52,0\n2026-03-01 11:00;18,7;51,5\n2026-03-01 12:00;--;51,5\n"
+
+
 def addresses(shop: Workshop) -> Iterator[str]:
     """Every page of a demo workshop that can be looked at, those of pieces for one piece of each kind."""
     tags = OF_EACH_KIND[: far(3, len(OF_EACH_KIND))]
     pieces = [piece for piece in Piece.objects.of(shop) if piece.tag in tags]
+    place = Place.objects.of(shop).first()
+    owner = Membership.objects.filter(workshop=shop, role=Role.OWNER).first()
+    looked_at = LoggerFile.objects.of(shop).first() or look_at(owner, place, "shop.csv", A_LOGGER, None, "local")
     values = {
         "workshop": shop.slug,
         "meter_id": Meter.objects.of(shop).first().pk,
         "hygrometer_id": Hygrometer.objects.of(shop).first().pk,
         "photo_id": 0,
+        "file_id": looked_at.pk,
         "key": "white_oak",
         "thing": "top",
         "stack_tag": "stack-01",

@@ -10,6 +10,7 @@ from django.test import TestCase
 from django.urls import URLPattern, URLResolver, get_resolver, resolve
 from django.utils import timezone
 
+from calm_heron.air.logger_actions import look_at
 from calm_heron.builds import actions as builds
 from calm_heron.builds.layouts import laying
 from calm_heron.builds.models import MeasuredLater
@@ -63,6 +64,8 @@ class Walk(TestCase):
         cls.owner, cls.place, cls.meter, cls.board = make_shop()
         read_board(cls.owner, cls.board, 9.2, 9.4, meter=cls.meter)
         cls.hygrometer = make_hygrometer(cls.owner)
+        hours = "".join(f"2026-03-01 {hour:02}:00;18,5;52,0\n" for hour in range(5))
+        cls.logged = look_at(cls.owner, cls.place, "shop.csv", f"Time;Temp (°C);RH (%)\n{hours}", None, "local")
         cls.photo = add_photo(cls.owner, cls.board, a_picture())
         keep_species(cls.owner, None, 0, key="white_oak", common_name="White oak", specific_gravity_12=0.7)
         built = {"width_m": 1.2, "sticker_m": 0.019, "spacing_m": 0.4, "clear_m": 0.3}
@@ -105,6 +108,7 @@ class Walk(TestCase):
             "reading_id": Reading.objects.first().pk,
             "air_reading_id": self.place.readings.first().pk,
             "photo_id": self.photo.pk,
+            "file_id": self.logged.pk,
             "key": "white_oak",
             "thing": "top",
             "stack_tag": self.stack.tag,

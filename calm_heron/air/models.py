@@ -1,7 +1,8 @@
 """Places where wood lies or will live, and the air that was measured there."""
 
+from collections.abc import Sequence
 from datetime import datetime
-from typing import Any
+from typing import Any, Self
 
 from django.contrib.postgres.fields import ArrayField
 from django.db import models
@@ -13,6 +14,7 @@ from calm_heron.workshops.models import Person, WorkshopRow
 from calm_heron.workshops.versions import Versioned
 from wood.air.climate import Climate
 from wood.air.hygrometers import CHECK_GOOD_DAYS, tolerance_now
+from wood.air.logger_files import LoggerClock
 from wood.air.rooms import USUAL_AIR_CHANGES, Room
 
 
@@ -82,13 +84,21 @@ class Hygrometer(Versioned, WorkshopRow):
 
         A check speaks of readings from its own moment on, or from as far back as was told when it was kept (``since``).
         """
-        moment = moment or timezone.now()
-        offset, checked = self.offset, self.checked_at
-        if checked is not None and moment < checked:
-            reaching = [check for check in self.checks.order_by("-at", "-pk") if (check.since or check.at) <= moment]
-            offset, checked = (reaching[0].offset, reaching[0].at) if reaching else (0.0, None)
-        days = None if checked is None else abs((moment - checked).total_seconds()) / 86_400
-        return offset, tolerance_now(self.rh_tolerance, days)
+        return self.through([moment or timezone.now()])[0]
+
+    def through(self, moments: Sequence[datetime]) -> list[tuple[float, float]]:
+        """As :meth:`at`, of many moments."""
+        newest = self.checked_at
+        earlier = list(self.checks.order_by("-at", "-pk")) if newest is not None and any(moment < newest for moment in moments) else []
+        result = []
+        for moment in moments:
+            offset, checked = self.offset, newest
+            if checked is not None and moment < checked:
+                reaching = next((check for check in earlier if (check.since or check.at) <= moment), None)
+                offset, checked = (reaching.offset, reaching.at) if reaching else (0.0, None)
+            days = None if checked is None else abs((moment - checked).total_seconds()) / 86_400
+            result.append((offset, tolerance_now(self.rh_tolerance, days)))
+        return result
 
     @property
     def tolerance_now(self) -> float:
@@ -97,6 +107,14 @@ class Hygrometer(Versioned, WorkshopRow):
     @property
     def freshly_checked(self) -> bool:
         return self.days_since_check is not None and self.days_since_check < CHECK_GOOD_DAYS
+
+
+# What a logger's clock goes by, where its file does not say.
+CLOCKS = (
+    (LoggerClock.LOCAL.value, "the time of the shop, summer time too"),
+    (LoggerClock.WINTER.value, "winter time all year"),
+    (LoggerClock.UTC.value, "UTC"),
+)
 
 
 class HygrometerCheck(WorkshopRow):
@@ -115,6 +133,45 @@ class HygrometerCheck(WorkshopRow):
     offset = models.FloatField()
     # From when on what it showed is off by as much; empty: from the check on.
     since = models.DateTimeField(null=True, blank=True)
+
+
+class LoggerFile(Versioned, WorkshopRow):
+    """What a thermo-hygrometer's logger recorded of a place: looked at first (``is_saved`` is not set, ``content`` is its text, packed),
+    then its readings are saved under it. With ``struck`` set none of them counts; they stay to be seen.
+
+    ``digest`` is of its text: the same file is saved once.
+    """
+
+    place = models.ForeignKey(Place, on_delete=models.PROTECT, related_name="logger_files")
+    by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(default=timezone.now)
+    hygrometer = models.ForeignKey(Hygrometer, on_delete=models.PROTECT, null=True, related_name="+")
+    clock = models.CharField(max_length=8, choices=CLOCKS, default=LoggerClock.LOCAL.value)
+    name = models.CharField(max_length=80)
+    digest = models.CharField(max_length=64)
+    content = models.BinaryField(default=b"")
+    is_saved = models.BooleanField(default=False)
+    struck = models.BooleanField(default=False)
+    count = models.PositiveIntegerField(default=0)
+    begins = models.DateTimeField(null=True)
+    ends = models.DateTimeField(null=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(
+                fields=["place", "digest"], condition=models.Q(is_saved=True), name="a_logger_file_is_saved_once_a_place"
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class AirRows(RecordedRows):
+    """Readings of air; those of a logger's file that was struck out do not stand."""
+
+    def standing(self) -> Self:
+        return super().standing().filter(models.Q(file=None) | models.Q(file__struck=False))
 
 
 class AirReading(WorkshopRow):
@@ -137,8 +194,9 @@ class AirReading(WorkshopRow):
     shown_humidity = models.FloatField(null=True)
     supersedes = models.OneToOneField("self", on_delete=models.PROTECT, null=True, related_name="superseded_by")
     struck = models.BooleanField(default=False)
+    file = models.ForeignKey(LoggerFile, on_delete=models.PROTECT, null=True, related_name="readings")
 
-    objects = RecordedRows.as_manager()  # type: ignore[misc]
+    objects = AirRows.as_manager()  # type: ignore[misc]
 
     class Meta:
         indexes = [models.Index(fields=["place", "-at"], name="air_newest_first")]

@@ -4,7 +4,7 @@ from typing import Any
 
 from calm_heron.air.models import YearSource
 from calm_heron.plugs import Sentence
-from calm_heron.site.numbers import points, signed
+from calm_heron.site.numbers import counted, points, signed
 from wood.air.hygrometers import HOUSEHOLD_SALTS
 from wood.units import System
 from wood.written import written_temperature
@@ -43,6 +43,9 @@ LOG: dict[str, Sentence] = {
     "air_corrected": _corrected,
     "air_put_back": lambda data, system: f"{data['subject']}: a reading of EMC {points(data['emc'])}% put back",
     "air_taken_out": lambda data, system: f"{data['subject']}: a reading of EMC {points(data['emc'])}% struck out",
+    "logger_saved": lambda data, system: f"{data['subject']}: {counted(data['count'], 'reading')} of a logger saved, {data['name']}",
+    "logger_struck": lambda data, system: f"{data['subject']}: {counted(data['count'], 'reading')} of a logger struck out, {data['name']}",
+    "logger_put_back": lambda data, system: f"{data['subject']}: {counted(data['count'], 'reading')} of a logger put back, {data['name']}",
     "year_given": _year,
     "hygrometer_added": "New hygrometer: {subject}",
     "hygrometer_checked": _checked,

@@ -73,10 +73,19 @@ def bounded(fraction: float | None, bound: str = Bound.NONE, digits: int = 1) ->
     return SIGN_OF.get(Bound(bound), "") + points(fraction, digits)
 
 
+def grouped(count: int) -> str:
+    """A count with a comma at its thousands.
+
+    >>> grouped(999), grouped(52560)
+    ('999', '52,560')
+    """
+    return f"{count:,}"
+
+
 def counted(count: int, word: str) -> str:
     """A count and its word, which takes an s where there is not just one.
 
-    >>> counted(1, "board"), counted(3, "more heat"), counted(0, "day")
-    ('1 board', '3 more heats', '0 days')
+    >>> counted(1, "board"), counted(3, "more heat"), counted(52560, "reading")
+    ('1 board', '3 more heats', '52,560 readings')
     """
-    return f"{count} {word}{'' if count == 1 else 's'}"
+    return f"{grouped(count)} {word}{'' if count == 1 else 's'}"

@@ -193,13 +193,21 @@ def measured_emc(
     >>> round(reading.emc, 3), round(reading.tolerance, 3)
     (0.145, 0.009)
     """
-    check_range("rh_tolerance", rh_tolerance, 0.0, 0.3)
+    meant, tolerance = measured_emcs(temperature_c, relative_humidity, rh_tolerance, temperature_tolerance_c)
+    return MeasuredEmc(emc=float(meant), tolerance=float(tolerance), extrapolated=is_extrapolated(temperature_c))
+
+
+def measured_emcs(
+    temperature_c: Values, relative_humidity: Values, rh_tolerance: Values = 0.03, temperature_tolerance_c: float = 0.5
+) -> tuple[Array, Array]:
+    """As :func:`measured_emc`, of many readings at once: their EMCs and tolerances.
+
+    Raises:
+        OutOfRange: as there.
+    """
+    good_to = check_range("rh_tolerance", rh_tolerance, 0.0, 0.3)
     check_range("temperature_tolerance_c", temperature_tolerance_c, 0.0, 10.0, "°C")
-    by_humidity = float(slope(temperature_c, relative_humidity)) * rh_tolerance
-    warmer = min(temperature_c + temperature_tolerance_c, TEMPERATURE_C[1])
-    by_temperature = abs(float(emc(warmer, relative_humidity)) - float(emc(temperature_c, relative_humidity)))
-    return MeasuredEmc(
-        emc=float(emc(temperature_c, relative_humidity)),
-        tolerance=float(np.hypot(by_humidity, by_temperature)),
-        extrapolated=is_extrapolated(temperature_c),
-    )
+    meant = np.asarray(emc(temperature_c, relative_humidity))
+    by_humidity = np.asarray(slope(temperature_c, relative_humidity)) * good_to
+    warmer = np.minimum(np.asarray(temperature_c, dtype=float) + temperature_tolerance_c, TEMPERATURE_C[1])
+    return meant, np.hypot(by_humidity, np.asarray(emc(warmer, relative_humidity)) - meant)

@@ -28,6 +28,7 @@ register.filter("points", numbers.points)
 register.filter("signed_points", numbers.signed)
 register.filter("figure", numbers.figure)
 register.filter("percent", numbers.percent)
+register.filter("grouped", numbers.grouped)
 _DAYS = (dates.near_day, dates.day, dates.full_day, dates.short_day, dates.short_full_day)
 for _write in (*_DAYS, dates.clock, dates.near_moment, dates.moment, dates.full_moment):
     register.filter(_write.__name__, functools.partial(_if_known, _write))
