@@ -3,6 +3,8 @@
 Columns stand in any order, parted by commas, semicolons, tabs or bars; decimals have points or commas; the days stand in any of the usual
 orders, with the time of day beside them or in a column of its own; degrees are °C or °F; humidity is percent or a fraction; lines above
 the data say what they like. What was taken for what is told (:class:`LoggerLayout`), and which of it was a guess.
+
+Source: days and zones as ISO 8601 and its neighbours write them; the limits of gaps, stuck sensors and jumps are our judgement.
 """
 
 import csv

@@ -200,7 +200,7 @@ def measured_emc(
 def measured_emcs(
     temperature_c: Values, relative_humidity: Values, rh_tolerance: Values = 0.03, temperature_tolerance_c: float = 0.5
 ) -> tuple[Array, Array]:
-    """As :func:`measured_emc`, of many readings at once: their EMCs and tolerances.
+    """As :func:`measured_emc`, of many readings at once (°C and fractions): their EMCs and tolerances, fractions.
 
     Raises:
         OutOfRange: as there.
