@@ -135,6 +135,16 @@ def builds() -> None:
         row(page, f"{spent_ms:.0f} ms" + (f", {queries} queries" if queries else ""), wanted)
 
 
+def logger() -> None:
+    """A logger's file of a hundred thousand lines, in a process of its own."""
+    import json
+
+    with new_database(DEMO_DATABASE):
+        said = in_a_process("command.bench_logger")
+    for what, (figure, wanted) in json.loads(said.splitlines()[-1]).items():
+        row(what, figure, wanted)
+
+
 @contextmanager
 def new_database(name: str) -> Iterator[Cluster]:
     """An empty database of that name in the cluster for tests, which the environment then names with its owner; taken out afterwards."""
@@ -266,6 +276,7 @@ PARTS: dict[str, Callable[[], None]] = {
     "turning": turning,
     "forecasts": forecasts,
     "builds": builds,
+    "logger": logger,
     "pages": pages,
     "weight": weight,
     "start": start,

@@ -17,7 +17,7 @@ GOES_ON = 10
 LOOPBACK = "127.0.0.1"
 # What opens pages in a browser.
 BROWSING = ("test", "walks", "shots", "cases")
-BENCH_PARTS = ("core", "field", "turning", "forecasts", "builds", "pages", "weight", "start", "load", "backup")
+BENCH_PARTS = ("core", "field", "turning", "forecasts", "builds", "logger", "pages", "weight", "start", "load", "backup")
 SCIENCE_TABLES = (
     "climates",
     "interiors",
