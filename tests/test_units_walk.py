@@ -1,10 +1,12 @@
 """Every page in both systems: an inch workshop meets no metric unit, a metric one no inch; and every page can be read."""
 
+import io
 import re
 
 from django.db import transaction
 from django.utils import timezone
 from django.utils.html import escape
+from pypdf import PdfReader
 
 from calm_heron.demo import copies
 from calm_heron.stock.actions import keep_species
@@ -68,6 +70,10 @@ class Units(DemoCase):
             self.shop.save()
             for address in some(list(addresses(self.shop)), nth, 4):
                 answer = self.client.get(address)
+                if answer.status_code == 200 and "pdf" in answer.headers["Content-Type"]:
+                    sheet = " ".join(page.extract_text() for page in PdfReader(io.BytesIO(b"".join(answer))).pages)
+                    with self.subTest(f"{units} {address}"):
+                        self.assertEqual([item[0] for item in re.finditer(foreign, sheet)], [])
                 if answer.status_code != 200 or "html" not in answer.headers["Content-Type"]:
                     continue
                 looked += 1

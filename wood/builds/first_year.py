@@ -236,9 +236,11 @@ def held_against(year: FirstYear, found: Finding, others: Sequence[Finding] = ()
         found: a moisture, a width or a gap; others: what else was measured of the part, of which the first of the same kind within a week
             of its making stands for what it was made at; measured_to: two standard deviations of the instrument (a fraction or metres).
     Raises:
-        OutOfRange: a day beyond 0…730, a moisture beyond 0…0.6, a width below 1 mm or a gap beyond ±50 mm.
+        OutOfRange: a day beyond 0…730, a moisture beyond 0…0.6, a width below 1 mm, a gap beyond ±50 mm or an instrument beyond 0…1.
     """
     check_range("day", found.day, 0, year.width_m.size - 1, " days")
+    if measured_to is not None:
+        check_range("measured_to", measured_to, 0.0, 1.0)
     made, day = year.made, found.day
     if found.what is Measured.MOISTURE:
         check_range("moisture", found.value, 0.0, 0.6)
