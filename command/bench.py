@@ -145,6 +145,23 @@ def logger() -> None:
         row(what, figure, wanted)
 
 
+def with_the_demo(measured: Callable[[], Any]) -> None:
+    """In a process and a database of its own, which the environment names: the demo is loaded, and what is measured with it printed as one
+    line of JSON.
+    """
+    import json
+
+    import django
+    from django.conf import settings
+    from django.core.management import call_command
+
+    django.setup()
+    settings.ALLOWED_HOSTS = ["testserver"]
+    call_command("migrate", verbosity=0, interactive=False)
+    call_command("load_demo", verbosity=0)
+    print(json.dumps(measured()))
+
+
 @contextmanager
 def new_database(name: str) -> Iterator[Cluster]:
     """An empty database of that name in the cluster for tests, which the environment then names with its owner; taken out afterwards."""

@@ -4,10 +4,9 @@
 both.
 """
 
-import json
 from typing import Any
 
-from command.bench import best, row
+from command.bench import best, row, with_the_demo
 from command.bench_yield import PILES, by_hand, by_layout
 from wood.builds import cut_order, layout
 from wood.builds.glueups import PanelBoard, RingApproach, by_approach, panel
@@ -150,18 +149,5 @@ def _percentile(percent: float, do: Any) -> float:
     return float(np.percentile(took, percent))
 
 
-def as_program() -> None:
-    """The pages' part, in a database that the environment names."""
-    import django
-    from django.conf import settings
-    from django.core.management import call_command
-
-    django.setup()
-    settings.ALLOWED_HOSTS = ["testserver"]
-    call_command("migrate", verbosity=0, interactive=False)
-    call_command("load_demo", verbosity=0)
-    print(json.dumps(measured()))
-
-
 if __name__ == "__main__":
-    as_program()
+    with_the_demo(measured)

@@ -3,10 +3,11 @@
 ``python -m command.bench_logger`` measures in a database of its own and writes one line of JSON; ``./heron bench logger`` runs it.
 """
 
-import json
 import math
 import time
 from datetime import datetime, timedelta
+
+from command.bench import with_the_demo
 
 LINES = 100_000
 
@@ -75,17 +76,5 @@ def measured() -> dict[str, tuple[str, str]]:
     return result
 
 
-def as_program() -> None:
-    import django
-    from django.conf import settings
-    from django.core.management import call_command
-
-    django.setup()
-    settings.ALLOWED_HOSTS = ["testserver"]
-    call_command("migrate", verbosity=0, interactive=False)
-    call_command("load_demo", verbosity=0)
-    print(json.dumps(measured()))
-
-
 if __name__ == "__main__":
-    as_program()
+    with_the_demo(measured)

@@ -62,6 +62,17 @@ class PlaceForm(CalmForm):
         self.order_fields(self.field_order)
 
 
+def instrument_field(place: Place, label: str) -> forms.ModelChoiceField:  # type: ignore[type-arg]
+    """Which of the workshop's hygrometers it was; the one that is usual in the place where nobody says."""
+    return forms.ModelChoiceField(
+        queries.hygrometers(place.workshop),
+        label=label,
+        required=False,
+        empty_label="the place’s own instrument",
+        initial=queries.usual_hygrometer(place),
+    )
+
+
 class AirForm(CalmForm):
     """Temperature and humidity as the instrument shows them."""
 
@@ -81,14 +92,7 @@ class AirForm(CalmForm):
             label="Relative humidity, %",
             too_far="A hygrometer that shows 0 or 100 is at its end stop: dry it, let it settle an hour, and read again.",
         )
-        instruments = queries.hygrometers(self.workshop)
-        self.fields["hygrometer"] = forms.ModelChoiceField(
-            instruments,
-            label="Read with",
-            required=False,
-            empty_label="the place’s own instrument",
-            initial=queries.usual_hygrometer(self.place),
-        )
+        self.fields["hygrometer"] = instrument_field(self.place, "Read with")
         self.fields["at"] = DayField(label="Read on", help_text="Empty: now.")
 
 

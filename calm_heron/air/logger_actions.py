@@ -127,12 +127,11 @@ def _copy(by: Membership, file: LoggerFile, at: np.ndarray, temperature_c: np.nd
 
 
 def _instrument(file: LoggerFile, at: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    """What the instrument's checks add at each moment, and what it was good to then, day by day."""
+    """What the instrument's checks add at each moment, and what it was good to then."""
     if file.hygrometer is None:
         return np.zeros(len(at)), np.full(len(at), file.place.rh_tolerance)
-    days, which = np.unique(at.astype("datetime64[D]"), return_inverse=True)
-    found = file.hygrometer.through([moment_of(day) + timedelta(hours=12) for day in days.astype("datetime64[s]")])
-    return np.array([offset for offset, _ in found])[which], np.array([good_to for _, good_to in found])[which]
+    offsets, good_to = zip(*file.hygrometer.through([moment_of(moment) for moment in at]), strict=True)
+    return np.array(offsets), np.array(good_to)
 
 
 def moment_of(at: np.datetime64) -> datetime:
@@ -145,10 +144,12 @@ def strike_file(by: Membership, file: LoggerFile, version: int, *, struck: bool)
     """Let none of a file's readings count, or let them count again.
 
     Raises:
-        Refused: somebody else was first.
+        Refused: somebody else was first, or it is not saved yet.
     """
     require(by, Role.HELPER)
     locked = LoggerFile.unchanged(by, file.pk, version)
+    if not locked.is_saved:
+        raise Refused("This file is not saved yet, so there is nothing of it to strike out.")
     locked.struck = struck
     locked.save_changed()
     log.write(by, "air", "logger_struck" if struck else "logger_put_back", subject=locked.place.name, count=locked.count, name=locked.name)

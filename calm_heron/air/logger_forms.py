@@ -4,7 +4,7 @@ from typing import Any
 
 from django import forms
 
-from calm_heron.air import queries
+from calm_heron.air.forms import instrument_field
 from calm_heron.air.models import CLOCKS, Place
 from calm_heron.workshops.fields import CalmForm, sentence
 from wood.air import typical_year
@@ -46,13 +46,7 @@ class LoggerForm(CalmForm):
         super().__init__(*args, **kwargs)
 
     def build(self) -> None:
-        self.fields["hygrometer"] = forms.ModelChoiceField(
-            queries.hygrometers(self.workshop),
-            label="Recorded by",
-            required=False,
-            empty_label="the place’s own instrument",
-            initial=queries.usual_hygrometer(self.place),
-        )
+        self.fields["hygrometer"] = instrument_field(self.place, "Recorded by")
 
     def clean(self) -> dict[str, Any]:
         cleaned = super().clean() or self.cleaned_data

@@ -1,5 +1,6 @@
 """Codes that lead from paper back to a page."""
 
+import itertools
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -12,7 +13,7 @@ LONGEST_ADDRESS = 700
 
 @dataclass(frozen=True)
 class CodeDrawing:
-    """A code as one path of unit squares, in a square of ``size``."""
+    """A code as one path in a square of ``size`` modules."""
 
     size: int
     path: str
@@ -23,12 +24,31 @@ class CodeDrawing:
         return max(19, round(self.size / 2))
 
 
+# Any of the eight masks can be read; trying all of them for the prettiest takes most of the time.
+MASK = 3
+
+
+def dark_runs(address: str, error: str = "m") -> tuple[int, list[tuple[int, int, int]]]:
+    """The code of an address: how many modules wide it is, and its runs of dark ones as column, row and length; ``error`` is how much of it
+    may be smeared: l, m, q or h.
+    """
+    rows = segno.make(address, error=error, micro=False, mask=MASK).matrix
+    runs = []
+    for y, row in enumerate(rows):
+        x = 0
+        for dark, modules in itertools.groupby(row):
+            length = len(list(modules))
+            if dark:
+                runs.append((x, y, length))
+            x += length
+    return len(rows), runs
+
+
 @lru_cache(maxsize=1000)
 def code_drawing(address: str, error: str = "m") -> CodeDrawing:
-    """The code of an address, to be drawn on a page; ``error`` is how much of it may be smeared: l, m, q or h."""
-    rows = segno.make(address, error=error, micro=False).matrix
-    squares = [f"M{x} {y}h1v1h-1z" for y, row in enumerate(rows) for x, dark in enumerate(row) if dark]
-    return CodeDrawing(len(rows), "".join(squares))
+    """The code of an address, to be drawn on a page; ``error`` as in :func:`dark_runs`."""
+    size, runs = dark_runs(address, error)
+    return CodeDrawing(size, "".join(f"M{x} {y}h{length}v1h-{length}z" for x, y, length in runs))
 
 
 def address_on_paper(request: HttpRequest) -> str:

@@ -5,8 +5,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-import segno
-
+from calm_heron.site.codes import dark_runs
 from calm_heron.stock.models import Piece
 from calm_heron.stock.templatetags.piece_words import sizes
 from wood.units import System
@@ -62,8 +61,6 @@ class Label:
     top: float
 
 
-# Any of the eight masks can be read; trying all of them for the prettiest takes most of the time.
-MASK = 3
 FONTS = Path(__file__).parent / "fonts"
 POINT_MM = 25.4 / 72
 TAG_POINTS, LEAST_TAG_POINTS, WORDS_POINTS = 20, 9, 8.5
@@ -140,15 +137,8 @@ def _broken(document: "FPDF", line: str, width: float) -> list[str]:
 
 def _draw_code(document: "FPDF", address: str, left: float, top: float, side: float) -> None:
     """A QR code, one run of dark modules after the other, with a quiet module around."""
-    rows = segno.make(address, error="m", micro=False, mask=MASK).matrix
-    module = side / (len(rows) + 2)
+    size, runs = dark_runs(address)
+    module = side / (size + 2)
     document.set_fill_color(0)
-    for y, row in enumerate(rows, start=1):
-        x = 0
-        while x < len(row):
-            start = x
-            while x < len(row) and row[x]:
-                x += 1
-            if x > start:
-                document.rect(left + (start + 1) * module, top + y * module, (x - start) * module, module, style="F")
-            x += 1
+    for x, y, length in runs:
+        document.rect(left + (x + 1) * module, top + (y + 1) * module, length * module, module, style="F")

@@ -55,13 +55,10 @@ class LoggerClock(StrEnum):
 
 @dataclass(frozen=True)
 class LoggerLayout:
-    """What was taken for what. Columns count from 0; ``names`` are theirs, empty where no line names them; ``first_line`` is the first
-    with a reading, as an editor counts. ``guessed`` names what the file leaves open: "order", "degrees", "columns".
+    """What was taken for what. Columns count from 0; ``names`` are theirs, empty where no line names them. ``guessed`` names what the file
+    leaves open: "order", "degrees", "columns".
     """
 
-    delimiter: str
-    decimal: str
-    first_line: int
     names: tuple[str, ...]
     time_columns: tuple[int, ...]
     temperature_column: int
@@ -154,7 +151,7 @@ def read(text: str, *, order: DateOrder | None = None, fahrenheit: bool | None =
     lines = text.lstrip("\ufeff").replace("\r\n", "\n").replace("\r", "\n").split("\n")
     if len(lines) > MOST_ROWS + LOOKED_AT:
         raise CannotRead("file", "", f"it has {len(lines):,} lines; send at most {MOST_ROWS:,} at a time")
-    delimiter, table = _table(lines)
+    table = _table(lines)
     first = _first_reading(table)
     if first is None:
         raise CannotRead("file", "", "no line of it has a time, a temperature and a humidity")
@@ -165,8 +162,6 @@ def read(text: str, *, order: DateOrder | None = None, fahrenheit: bool | None =
     sample = [row for row in sample if len(row) >= width]
     times = _time_columns(sample, width)
     temperature, humidity, sure = _value_columns(sample, names, times, width)
-    cells = [cell for row in sample for cell in (row[temperature], row[humidity])]
-    decimal = "," if delimiter != "," and sum("," in cell for cell in cells) > sum("." in cell for cell in cells) else "."
     guessed = set() if sure else {"columns"}
     at, has_zone, order, order_sure = _moments([[row[k] if k < len(row) else "" for k in times] for row in body], order, month_first)
     if not order_sure:
@@ -181,9 +176,7 @@ def read(text: str, *, order: DateOrder | None = None, fahrenheit: bool | None =
     known = damp[np.isfinite(damp)]
     is_fraction = bool(known.size) and float(known.max()) <= 1.0 and "%" not in (names[humidity] if names else "")
     damp = damp if is_fraction else damp / 100
-    layout = LoggerLayout(
-        delimiter, decimal, first + 1, tuple(names), times, temperature, humidity, order, fahrenheit, is_fraction, frozenset(guessed)
-    )
+    layout = LoggerLayout(tuple(names), times, temperature, humidity, order, fahrenheit, is_fraction, frozenset(guessed))
     return _readings(layout, body, first, (at, has_zone), warm, damp)
 
 
@@ -223,8 +216,8 @@ def _readings(
     )
 
 
-def _table(lines: list[str]) -> tuple[str, list[list[str]]]:
-    """The delimiter that makes most lines into rows of a time and two numbers, and the rows by it."""
+def _table(lines: list[str]) -> list[list[str]]:
+    """Lines as rows, by the delimiter that makes most of them into a time and two numbers."""
     sample = [line for line in lines if line.strip()]
     middle = max(len(sample) // 2, 1)
     sample = sample[middle - 1 : middle - 1 + LOOKED_AT]
@@ -232,8 +225,7 @@ def _table(lines: list[str]) -> tuple[str, list[list[str]]]:
     def readings(delimiter: str) -> int:
         return sum(_is_reading(row) for row in _rows(sample, delimiter))
 
-    best = max(("\t", ";", ",", "|"), key=readings)
-    return best, list(_rows(lines, best))
+    return _rows(lines, max(("\t", ";", ",", "|"), key=readings))
 
 
 def _rows(lines: Sequence[str], delimiter: str) -> list[list[str]]:

@@ -173,6 +173,13 @@ class Logger(TestCase):
         self.client.post(address, {"version": file.version})
         self.assertContains(self.client.get(address), "It recorded nothing for 2 days")
 
+    def test_what_is_not_saved_yet_is_not_struck_out(self):
+        file, address = self.sent(rows())
+        answer = self.client.post(address, {"version": file.version, "strike": "1"}, follow=True)
+        self.assertContains(answer, "not saved yet")
+        file.refresh_from_db()
+        self.assertFalse(file.struck)
+
     def test_a_viewer_sends_none(self):
         self.client.force_login(make_member(self.owner, Role.VIEWER).person)
         self.assertEqual(self.send(rows()).status_code, 403)
