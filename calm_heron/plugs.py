@@ -242,10 +242,24 @@ Taken = str
 
 
 @dataclass(frozen=True)
+class FixedIn:
+    """Of a device that stays in one piece: how that is found by its tag (``Refused`` says why not), and its tag by its id."""
+
+    find: Callable[[Any, str], int]
+    tag: Callable[[Any, int], str]
+
+
+@dataclass(frozen=True)
 class Receiver:
     """Who listens to devices of a kind: what it can be about in a workshop (id and name), how it takes readings (each as its data and its
     moment; the answer says why not, in order), and what it has for a device that asks. ``fields`` are what it understands of a reading,
-    each by its name as a type and what pydantic says of it; the door takes what some receiver understands and nothing else."""
+    each by its name as a type and what pydantic says of it; the door takes what some receiver understands and nothing else.
+
+    ``does`` says in a line what such a device is for. Where ``fixed`` is given it stays in one piece, which is asked for by its tag.
+    ``instruments`` are those of the workshop that it may be one of. ``told`` puts a reading into words in a system of units; ``stand_in``
+    is what to type after ``./heron simulate``. ``watched`` names the values by which it is seen that it sticks or jumps; one without any is
+    not missed when it is silent.
+    """
 
     order: int
     kind: str
@@ -254,6 +268,12 @@ class Receiver:
     take: Callable[[Any, list[tuple[dict[str, Any], datetime]]], list[Taken]]
     says: Callable[[Any], dict[str, Any]]
     fields: Mapping[str, tuple[Any, Any]] = field(default_factory=dict, hash=False)
+    does: str = ""
+    fixed: FixedIn | None = None
+    instruments: Callable[[Any], list[tuple[int, str]]] | None = None
+    told: Callable[[Mapping[str, Any], Any], str] = lambda data, system: ""
+    stand_in: Callable[[Any], str] = lambda device: ""
+    watched: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)

@@ -145,6 +145,16 @@ def logger() -> None:
         row(what, figure, wanted)
 
 
+def door() -> None:
+    """Readings that devices tell in batches, in a process of its own."""
+    import json
+
+    with new_database(DEMO_DATABASE):
+        said = in_a_process("command.bench_door")
+    for what, (figure, wanted) in json.loads(said.splitlines()[-1]).items():
+        row(what, figure, wanted)
+
+
 def with_the_demo(measured: Callable[[], Any]) -> None:
     """In a process and a database of its own, which the environment names: the demo is loaded, and what is measured with it printed as one
     line of JSON.
@@ -294,6 +304,7 @@ PARTS: dict[str, Callable[[], None]] = {
     "forecasts": forecasts,
     "builds": builds,
     "logger": logger,
+    "door": door,
     "pages": pages,
     "weight": weight,
     "start": start,

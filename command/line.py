@@ -17,7 +17,7 @@ GOES_ON = 10
 LOOPBACK = "127.0.0.1"
 # What opens pages in a browser.
 BROWSING = ("test", "walks", "shots", "cases")
-BENCH_PARTS = ("core", "field", "turning", "forecasts", "builds", "logger", "pages", "weight", "start", "load", "backup")
+BENCH_PARTS = ("core", "field", "turning", "forecasts", "builds", "logger", "door", "pages", "weight", "start", "load", "backup")
 SCIENCE_TABLES = (
     "climates",
     "interiors",
@@ -33,7 +33,7 @@ SCIENCE_TABLES = (
     "numerics",
     "resolution",
 )
-SIMULATORS = ("kiln", "scale")
+SIMULATORS = ("hygrometer", "weather", "pin", "pinless", "probe", "kiln", "scale", "week")
 Parser = argparse.ArgumentParser
 
 
@@ -127,7 +127,9 @@ def _science(parser: Parser) -> None:
 
 
 def _simulate(parser: Parser) -> None:
-    parser.add_argument("device", metavar="DEVICE", help=f"one of {', '.join(SIMULATORS)}")
+    parser.add_argument(
+        "device", metavar="DEVICE", nargs="?", default="", help=f"one of {', '.join(SIMULATORS)}; without one they are listed"
+    )
     parser.add_argument("rest", nargs=argparse.REMAINDER, metavar="…", help="what it takes; see ./heron simulate kiln --help")
 
 
@@ -163,7 +165,7 @@ COMMANDS = {
     "science": Command("work every check of the science against published figures anew", _science),
     "cases": Command("work everyday cases through the screens and write what they say into docs/science.md", database=True, for_tests=True),
     "demo-reset": Command("make the demo anew and take out its visitors' copies; other workshops stay untouched", database=True),
-    "simulate": Command("run a simulated device: kiln or scale; see ./heron simulate kiln --help", _simulate),
+    "simulate": Command("run a simulated device: a hygrometer, a meter, a probe, a kiln, a scale; without one they are listed", _simulate),
     "style": Command("compile the style sheet (needs Node)", for_tests=True),
 }
 
@@ -181,10 +183,10 @@ def read(name: str, arguments: list[str]) -> argparse.Namespace:
     options = parser.parse_args(arguments)
     for what, among in (("parts", BENCH_PARTS), ("tables", SCIENCE_TABLES), ("device", SIMULATORS)):
         named = getattr(options, what, [])
-        unknown = next((item for item in ([named] if isinstance(named, str) else named) if item not in among), None)
+        unknown = next((item for item in ([named] if isinstance(named, str) else named) if item and item not in among), None)
         if unknown is not None:
             parser.error(f"there is no “{unknown}”; there are {', '.join(among)}")
-    if name == "simulate":
+    if name == "simulate" and options.device:
         from simulators.lines import read as read_device
 
         options.of_device = read_device(options.device, options.rest)

@@ -9,16 +9,16 @@ own.
 """
 
 import argparse
-import json
 import random
 import time
-import urllib.error
-import urllib.request
 from collections.abc import Callable
+from contextlib import nullcontext
 from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta
-from typing import Any
+from typing import Any, TextIO
 
+from simulators.door import AnyDoor, Door
+from simulators.reporting import truth_line
 from wood.air import climate
 from wood.air.climate import AirSeries
 from wood.air.psychrometrics import Air
@@ -103,45 +103,8 @@ class Chamber:
         return held, lengths
 
 
-class DoorClosed(Exception):
-    """The door did not answer, or turned the device away; the text says which."""
-
-
-class Door:
-    """Calm Heron's door for devices."""
-
-    def __init__(self, address: str, token: str) -> None:
-        self.address, self.token = address.rstrip("/") + "/", token
-
-    def ask(self) -> dict[str, Any]:
-        """What is to be set."""
-        return self._call("setting")
-
-    def tell(self, sent_at: datetime, readings: list[dict[str, Any]]) -> dict[str, Any]:
-        """What was read."""
-        return self._call("readings", {"sent_at": sent_at.isoformat(), "readings": readings})
-
-    def _call(self, name: str, body: dict[str, Any] | None = None) -> dict[str, Any]:
-        request = urllib.request.Request(
-            self.address + name,
-            None if body is None else json.dumps(body).encode(),
-            {"Authorization": f"Bearer {self.token}", "Content-Type": "application/json"},
-        )
-        try:
-            with urllib.request.urlopen(request, timeout=20) as answer:
-                return json.load(answer)
-        except urllib.error.HTTPError as error:
-            if error.code == 401:
-                raise DoorClosed(
-                    f"The door at {self.address} does not know this token; it is shown once, when a device is let in."
-                ) from None
-            raise DoorClosed(f"The door at {self.address} answered {error.code} instead of taking what it was told.") from None
-        except (OSError, ValueError) as error:
-            raise DoorClosed(f"Nothing that is a door for devices answers at {self.address} ({getattr(error, 'reason', error)}).") from None
-
-
 def run(
-    door: Any,
+    door: AnyDoor,
     chamber: Chamber,
     *,
     hours: int,
@@ -151,18 +114,19 @@ def run(
     wait_s: float = 0.0,
     notices: bool = True,
     each_hour: int = 1,
+    written: TextIO | None = None,
 ) -> list[dict[str, Any]]:
     """So many hours of the controller's life: it asks, holds, and tells; what it told.
 
     Args:
         begins: the moment of its first hour; fails: what fails in an hour (one of :data:`simulators.lines.FAILURES`); wait_s: how long an
         hour takes; notices: whether its controller tells of the failures that it can see; each_hour: how often it tells within an
-        hour, 1…60.
+        hour, 1…60; written: a file for what is true.
     """
     lines: list[dict[str, Any]] = []
     chance = random.Random(1)
     for hour in range(hours):
-        wanted = door.ask()
+        wanted = door.asked()
         if "dry_bulb_c" not in wanted:
             say("No load, or its program is over: everything is off.")
             break
@@ -187,10 +151,11 @@ def run(
             lines.append(reading)
             told.append(reading)
         say(f"hour {hour}: {read['dry_bulb_c']}°C, wet {read['wet_bulb_c']}°C, {read['power_kwh']} kWh, {read['water_kg']} kg")
-        try:
-            door.tell(datetime.now(UTC), told)
-        except urllib.error.URLError as away:
-            say(f"The door is shut: {away}. It is told again with the next.")
+        refused = {item["key"] for item in door.told(datetime.now(UTC), told)["refused"]}
+        if written:
+            for reading in told:
+                key, at = str(reading["key"]), datetime.fromisoformat(str(reading["at"]))
+                written.write(truth_line(key, at, key not in refused, {"moisture": read["moisture"]}))
         time.sleep(wait_s)
     return lines
 
@@ -201,15 +166,17 @@ def main(options: argparse.Namespace) -> int:
     chamber = Chamber(lot, chambers.usual(Kind.DEHUMIDIFIER, options.volume_m3), climate.pattern("mild_inland").year, options.pace)
     # Its hours end now, and none lies before the load began.
     door, begins = Door(options.door, options.token), datetime.now(UTC) - timedelta(hours=options.hours)
-    if "began_at" in (first := door.ask()):
+    if "began_at" in (first := door.asked()):
         begins = max(begins, datetime.fromisoformat(first["began_at"]))
-    run(
-        door,
-        chamber,
-        hours=options.hours,
-        begins=begins,
-        wait_s=options.seconds_an_hour,
-        say=print,
-        fails=lambda hour: options.fail if options.fail and hour >= options.fail_from else "",
-    )
+    with options.truth.open("w", encoding="utf-8") if options.truth else nullcontext() as written:
+        run(
+            door,
+            chamber,
+            hours=options.hours,
+            begins=begins,
+            wait_s=options.seconds_an_hour,
+            say=print,
+            fails=lambda hour: options.fail if options.fail and hour >= options.fail_from else "",
+            written=written,
+        )
     return 0

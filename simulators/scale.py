@@ -9,15 +9,16 @@ a wetness of its own.
 """
 
 import argparse
-import urllib.error
 from collections.abc import Callable, Iterable, Sequence
+from contextlib import nullcontext
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
-from typing import Any
+from typing import Any, TextIO
 
 import numpy as np
 
-from simulators.kiln_controller import Door
+from simulators.door import AnyDoor, Door
+from simulators.reporting import truth_line
 from wood.air.climate import AirSeries, constant
 from wood.drying import field
 from wood.drying.diffusivity import of_species
@@ -76,7 +77,7 @@ class HiddenSample:
 
 
 def run(
-    door: Any,
+    door: AnyDoor,
     bowls: Sequence[Hidden | HiddenSample],
     *,
     days: list[float],
@@ -85,38 +86,40 @@ def run(
     slip: str = "",
     say: Callable[[str], None] = lambda words: None,
     air: AirSeries | None = None,
+    written: TextIO | None = None,
 ) -> list[dict[str, Any]]:
     """Weigh bowls or samples on some days after ``begins`` and tell it, each weighing once; what was told.
 
-    ``slip`` names a bowl whose last weight is told ten times.
+    ``slip`` names a bowl whose last weight is told ten times; ``written`` is a file for what is true.
     """
     chance = np.random.default_rng(seed)
     lines: list[dict[str, Any]] = []
+    masses: dict[str, float] = {}
     for hidden in bowls:
-        masses = hidden.masses_kg(days, air or constant(18.0, 0.5)) * (1 + chance.normal(0, NOISE, len(days)))
-        for number, (day, mass) in enumerate(zip(days, masses, strict=True)):
+        true = hidden.masses_kg(days, air or constant(18.0, 0.5))
+        noisy = true * (1 + chance.normal(0, NOISE, len(days)))
+        for number, (day, mass) in enumerate(zip(days, noisy, strict=True)):
             shown = round(float(mass) / STEP_KG) * STEP_KG
             if hidden.tag == slip and number == len(days) - 1:
                 shown *= 10
-            at = begins + timedelta(days=day)
-            lines.append(
-                {"key": f"{hidden.tag}-{begins:%Y%m%d}-{number}", "at": at.isoformat(), "tag": hidden.tag, "mass_kg": round(shown, 4)}
-            )
+            at, key = begins + timedelta(days=day), f"{hidden.tag}-{begins:%Y%m%d}-{number}"
+            masses[key] = float(true[number])
+            lines.append({"key": key, "at": at.isoformat(), "tag": hidden.tag, "mass_kg": round(shown, 4)})
     lines.sort(key=lambda item: item["at"])
     for reading in lines:
-        try:
-            answer = door.tell(datetime.now(UTC), [reading])
-        except urllib.error.URLError as away:
-            say(f"The door is shut: {away}.")
-            break
+        answer = door.told(datetime.now(UTC), [reading])
         why = answer["refused"][0]["why"] if answer["refused"] else "kept"
+        if written:
+            at, mass_kg = datetime.fromisoformat(reading["at"]), masses[reading["key"]]
+            written.write(truth_line(reading["key"], at, not answer["refused"], {reading["tag"]: mass_kg}))
         say(f"{reading['tag']}: {reading['mass_kg'] * 1000:.0f} g, {why}")
     return lines
 
 
 def _hidden(tag: str, species: str, diameter_mm: float, wall_mm: float) -> Hidden:
     wide = diameter_mm / 1000
-    return Hidden(tag, species, Bowl(wide, 0.4 * wide, wall_mm / 1000))
+    # It dries a little slower than its species, and is wetter.
+    return Hidden(tag, species, Bowl(wide, 0.4 * wide, wall_mm / 1000), 0.85, 1.05)
 
 
 def _sample(tag: str, species: str, thickness_mm: float, moisture: float, dry_g: float) -> HiddenSample:
@@ -125,8 +128,9 @@ def _sample(tag: str, species: str, thickness_mm: float, moisture: float, dry_g:
 
 def main(options: argparse.Namespace) -> int:
     door = Door(options.door, options.token)
-    print(f"To be weighed: {', '.join(door.ask().get('weigh', [])) or 'none'}.")
+    print(f"To be weighed: {', '.join(door.asked().get('weigh', [])) or 'none'}.")
     begins = datetime.now(UTC) - timedelta(days=max(options.days), minutes=1)
     hidden: list[Hidden | HiddenSample] = [*(_hidden(*item) for item in options.bowl), *(_sample(*item) for item in options.sample)]
-    run(door, hidden, days=options.days, begins=begins, slip=options.slip, say=print)
+    with options.truth.open("w", encoding="utf-8") if options.truth else nullcontext() as written:
+        run(door, hidden, days=options.days, begins=begins, slip=options.slip, say=print, written=written)
     return 0

@@ -58,6 +58,7 @@ def addresses(shop: Workshop) -> Iterator[str]:
         "board_id": 0,
         "sample_id": 0,
         "device_id": 0,
+        "kind": "air",
         "session_id": 0,
         "crack_id": 0,
         "spell_id": 0,

@@ -116,6 +116,7 @@ class Walk(TestCase):
             "chamber_id": self.chamber.pk,
             "weight_id": self.sample.weights.get().pk,
             "device_id": self.device.pk,
+            "kind": "air",
             "session_id": self.session.pk,
             "crack_id": self.crack.pk,
             "spell_id": self.spell.pk,

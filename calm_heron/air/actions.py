@@ -1,9 +1,11 @@
 """What people do with places and their air."""
 
+from collections.abc import Sequence
 from dataclasses import fields
 from datetime import datetime
 from typing import Any
 
+import numpy as np
 from django.db import IntegrityError, transaction
 from django.dispatch import Signal
 from django.utils import timezone
@@ -87,6 +89,38 @@ def record_air(
         tolerance=reading.emc_tolerance,
     )
     return reading
+
+
+@transaction.atomic
+def keep_told(
+    by: Membership, place: Place, hygrometer: Hygrometer | None, readings: Sequence[tuple[datetime, float, float]], told_by: str
+) -> None:
+    """Keep many readings of a place that a device told: moment, °C, humidity as it was shown. They are corrected as a typed one is, and are
+    too many for the journal, which has the device.
+    """
+    require(by, Role.HELPER)
+    moments, temperature_c, shown = zip(*readings, strict=True)
+    offsets, good_to = zip(*(hygrometer.through(moments) if hygrometer else [(0.0, place.rh_tolerance)] * len(moments)), strict=True)
+    humidity = np.clip(np.add(shown, offsets), LOWEST_HUMIDITY, HIGHEST_HUMIDITY)
+    meant, tolerance = sorption.measured_emcs(np.array(temperature_c), humidity, np.array(good_to))
+    AirReading.objects.bulk_create(
+        AirReading(
+            workshop=by.workshop,
+            place=place,
+            at=at,
+            by=by.person,
+            temperature_c=warm,
+            relative_humidity=damp,
+            emc=emc,
+            emc_tolerance=doubt,
+            hygrometer=hygrometer,
+            shown_humidity=was if hygrometer else None,
+            told_by=told_by,
+        )
+        for at, warm, damp, emc, doubt, was in zip(
+            moments, temperature_c, humidity.tolist(), meant.tolist(), tolerance.tolist(), shown, strict=True
+        )
+    )
 
 
 def meant(

@@ -197,6 +197,8 @@ class AirReading(WorkshopRow):
     supersedes = models.OneToOneField("self", on_delete=models.PROTECT, null=True, related_name="superseded_by")
     struck = models.BooleanField(default=False)
     file = models.ForeignKey(LoggerFile, on_delete=models.PROTECT, null=True, related_name="readings")
+    # Which device told it at the door; empty: a person did. Given by the database too, for rows that are copied in.
+    told_by = models.CharField(max_length=60, blank=True, default="", db_default="")
 
     objects = AirRows.as_manager()  # type: ignore[misc]
 

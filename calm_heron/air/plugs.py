@@ -1,10 +1,40 @@
 """What air brings to the pages that are composed."""
 
-from calm_heron.air import demo, words
+from calm_heron.air import demo, receiver, words
 from calm_heron.air.models import AirReading, Hygrometer, HygrometerCheck, LoggerFile, Normals, Place
-from calm_heron.plugs import DEMO_PARTS, LOG_KINDS, PAGES, PARTS, DemoPart, LogKind, Page, Part
+from calm_heron.plugs import DEMO_PARTS, LOG_KINDS, PAGES, PARTS, RECEIVERS, DemoPart, LogKind, Page, Part, Receiver
 
 PARTS.add(Part(20, "Air", "air", key="a", phone="Air", group="Wood"))
+RECEIVERS.add(
+    Receiver(
+        10,
+        "air",
+        "Thermo-hygrometer",
+        receiver.offers,
+        receiver.take,
+        receiver.says,
+        receiver.FIELDS,
+        does="hangs in a place and tells its air",
+        instruments=receiver.instruments,
+        told=receiver.told,
+        stand_in=receiver.stand_in,
+        watched=receiver.WATCHED,
+    ),
+    Receiver(
+        20,
+        "weather",
+        "Weather station",
+        receiver.offers_outdoors,
+        receiver.take,
+        receiver.says,
+        receiver.FIELDS,
+        does="stands in the yard and tells the air outdoors",
+        instruments=receiver.instruments,
+        told=receiver.told,
+        stand_in=receiver.stand_in,
+        watched=receiver.WATCHED,
+    ),
+)
 LOG_KINDS.add(LogKind(20, "air", "Air", words.LOG))
 DEMO_PARTS.add(DemoPart(20, (AirReading, LoggerFile, HygrometerCheck, Hygrometer, Normals, Place), demo.load))
 PAGES.add(

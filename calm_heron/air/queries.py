@@ -1,13 +1,14 @@
 """Reads of places: the air now, the level that wood there feels, and the level through the year."""
 
+import itertools
 from collections.abc import Hashable
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from typing import Any
 
 import numpy as np
-from django.db.models import Avg, Count, F, Max, OuterRef, QuerySet, Subquery, Sum, Value
-from django.db.models.functions import Exp, Greatest, TruncDate, TruncWeek
+from django.db.models import Avg, Count, F, Max, OuterRef, QuerySet, Subquery, Sum
+from django.db.models.functions import Exp, TruncDate, TruncWeek
 from django.utils import timezone
 
 from calm_heron.air.models import AirReading, Hygrometer, Normals, Place, YearSource
@@ -22,15 +23,18 @@ from wood.errors import OutOfRange
 
 # Wood answers to weeks, not to hours: the level is the mean of the last four weeks, each day counting once.
 LEVEL_DAYS = 28
-# Square of what an instrument leaves open, never nothing.
-SURENESS = Greatest(F("emc_tolerance"), Value(0.0005)) * Greatest(F("emc_tolerance"), Value(0.0005))
 # What air could hold, but for a constant (Magnus): warm hours carry more vapour to and from wood, so their humidity counts for more.
 COULD_HOLD = Exp(F("temperature_c") * 17.27 / (F("temperature_c") + 237.3))
-# The air of a day or a week as wood feels it, from which its EMC is worked out (as AirSeries.settling): never a mean of readings' EMCs.
-FELT = {
-    "temperature": Sum(F("temperature_c") / SURENESS) / Sum(1.0 / SURENESS),
-    "humidity": Sum(F("relative_humidity") * COULD_HOLD / SURENESS) / Sum(COULD_HOLD / SURENESS),
+SUMS = {
+    "warm": Sum("temperature_c"),
+    "held": Sum(F("relative_humidity") * COULD_HOLD),
+    "could_hold": Sum(COULD_HOLD),
+    "doubt": Sum("emc_tolerance"),
+    "last": Max("at"),
+    "count": Count("id"),
 }
+# What an instrument leaves open of an EMC at the least, a fraction.
+LEAST_DOUBT = 0.0005
 # Air older than this says nothing about the place now.
 STALE_DAYS = 120
 
@@ -88,26 +92,49 @@ def levels(workshop_id: int) -> dict[int, Level]:
     """The level of every place that has air, by place id, worked out now. One query."""
     since = timezone.now() - timedelta(days=STALE_DAYS)
     rows = AirReading.objects.filter(workshop=workshop_id).standing().filter(at__gte=since)
-    by_day = (
-        rows.annotate(day=TruncDate("at"))
-        .values("place", "day")
-        # Several instruments in one place count by how good they are.
-        .annotate(**FELT, tolerance=Avg("emc_tolerance"), last=Max("at"), count=Count("id"))
-        .order_by("place", "day")
-    )
     days_of: dict[int, list[dict[str, Any]]] = {}
-    for row in _with_emc(by_day):
+    for row in _with_emc(_felt(rows.annotate(day=TruncDate("at")), "place", "day")):
         days_of.setdefault(row["place"], []).append(row)
     return {place: _level(days) for place, days in days_of.items()}
 
 
-def _with_emc(rows: Any) -> list[dict[str, Any]]:
+def _felt(readings: Any, *by: str) -> list[dict[str, Any]]:
+    """The air of a day or a week as wood feels it, from which its EMC is worked out (as AirSeries.settling): never a mean of EMCs. A
+    row for each combination of ``by``, with temperature (°C), humidity, tolerance, count and the last moment.
+
+    Several instruments in one place count by how good they are. Of one instrument every reading counts alike: what it leaves open of an EMC
+    grows with the humidity, and damp hours would count for less.
+    """
+    groups = readings.values(*by, "hygrometer").annotate(**SUMS).order_by(*by)
+    result = []
+    for key, group in itertools.groupby(groups, key=lambda row: [row[name] for name in by]):
+        rows = list(group)
+        sure = [1 / max(row["doubt"] / row["count"], LEAST_DOUBT) ** 2 for row in rows]
+
+        def mean(of: str, over: str, rows: list[dict[str, Any]] = rows, sure: list[float] = sure) -> float:
+            total = sum(weight * row[over] for weight, row in zip(sure, rows, strict=True))
+            return float(sum(weight * row[of] for weight, row in zip(sure, rows, strict=True)) / total)
+
+        count = sum(row["count"] for row in rows)
+        result.append(
+            {
+                **dict(zip(by, key, strict=True)),
+                "temperature": mean("warm", "count"),
+                "humidity": mean("held", "could_hold"),
+                "tolerance": sum(row["doubt"] for row in rows) / count,
+                "last": max(row["last"] for row in rows),
+                "count": count,
+            }
+        )
+    return result
+
+
+def _with_emc(rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
     """Rows of felt air with the EMC that each means."""
-    result = list(rows)
-    if not result:
+    if not rows:
         return []
-    meant = sorption.emc(*(np.clip([row[name] for row in result], *limits) for name, limits in _POSSIBLE.items()))
-    return [{**row, "emc": float(item)} for row, item in zip(result, meant, strict=True)]
+    meant = sorption.emc(*(np.clip([row[name] for row in rows], *limits) for name, limits in _POSSIBLE.items()))
+    return [{**row, "emc": float(item)} for row, item in zip(rows, meant, strict=True)]
 
 
 _POSSIBLE = {"temperature": sorption.TEMPERATURE_C, "humidity": (0.0, 1.0)}
@@ -133,7 +160,7 @@ def saved_levels(workshop_id: int, saved: Saved | None = None) -> dict[int, Leve
 
 
 LEVELS = AnswerKind(
-    10, "levels", "1", timedelta(hours=1), frozenset({"air", "workshops"}), lambda workshop, saved: saved_levels(workshop.pk, saved)
+    10, "levels", "2", timedelta(hours=1), frozenset({"air", "workshops"}), lambda workshop, saved: saved_levels(workshop.pk, saved)
 )
 KINDS.add(LEVELS)
 
@@ -253,14 +280,7 @@ def _logged_year(place: Place) -> KnownYear | None:
     """The year a place has had, each day counting once."""
     if place.traits.is_held:
         return None
-    by_day = (
-        place.readings.standing()
-        .filter(at__gte=timezone.now() - YEAR_LOOKS_BACK)
-        .annotate(day=TruncDate("at"))
-        .values("day")
-        .annotate(**FELT, tolerance=Avg("emc_tolerance"))
-        .order_by("day")
-    )
+    by_day = _felt(place.readings.standing().filter(at__gte=timezone.now() - YEAR_LOOKS_BACK).annotate(day=TruncDate("at")), "day")
     tolerances: list[float] = []
     months: dict[int, list[tuple[float, float]]] = {}
     for row in by_day:
@@ -300,10 +320,10 @@ LAST_DAYS = timedelta(days=3)
 def last_days(place: Place) -> tuple[float, float] | None:
     """What a place's air of the last days keeps wood between that follows it at once: the level of the regaining and of the drying curve
     (fractions); None where nothing was read lately."""
-    rows = place.readings.standing().filter(at__gte=timezone.now() - LAST_DAYS).aggregate(**FELT)
-    if rows["temperature"] is None:
+    rows = _felt(place.readings.standing().filter(at__gte=timezone.now() - LAST_DAYS))
+    if not rows:
         return None
-    held = constant(*(float(np.clip(rows[name], *limits)) for name, limits in _POSSIBLE.items()))
+    held = constant(*(float(np.clip(rows[0][name], *limits)) for name, limits in _POSSIBLE.items()))
     level, half = float(held.settling.mean()), float(held.half_loop.mean())
     return level - half, level + half
 
@@ -358,14 +378,7 @@ class Week:
 
 def weeks(place: Place, since: datetime) -> list[Week]:
     """The place's level week by week since a moment; weeks without air are left out."""
-    rows = (
-        place.readings.standing()
-        .filter(at__gte=since)
-        .annotate(week=TruncWeek("at"))
-        .values("week")
-        .annotate(**FELT, tolerance=Avg("emc_tolerance"))
-        .order_by("week")
-    )
+    rows = _felt(place.readings.standing().filter(at__gte=since).annotate(week=TruncWeek("at")), "week")
     return [Week(row["week"].date(), row["emc"], row["tolerance"]) for row in _with_emc(rows)]
 
 

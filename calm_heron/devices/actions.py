@@ -20,7 +20,7 @@ def digest(token: str) -> str:
 
 
 @transaction.atomic
-def let_in(by: Membership, name: str, kind: str, about: int) -> tuple[Device, str]:
+def let_in(by: Membership, name: str, kind: str, about: int, instrument: int | None = None) -> tuple[Device, str]:
     """A device and its token, which nobody can look up again.
 
     Raises:
@@ -32,8 +32,11 @@ def let_in(by: Membership, name: str, kind: str, about: int) -> tuple[Device, st
         raise Refused(f"At most {MOST} devices: shut one out first.", "name")
     if standing.filter(name__iexact=name).exists():
         raise Refused(f"There is a device called {name} already.", "name")
-    token = secrets.token_urlsafe(32)
-    device = Device.objects.create(workshop=by.workshop, name=name, kind=kind, about=about, token_digest=digest(token), made_by=by.person)
+    # Of letters and figures alone: one that begins with a dash is taken for an option where it is typed on a command line.
+    token = secrets.token_hex(32)
+    device = Device.objects.create(
+        workshop=by.workshop, name=name, kind=kind, about=about, instrument=instrument, token_digest=digest(token), made_by=by.person
+    )
     log.write(by, "device", "let_in", subject=name)
     return device, token
 

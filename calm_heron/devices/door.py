@@ -126,7 +126,7 @@ def readings(request: HttpRequest, batch: Batch) -> dict[str, Any]:
     device.heard(batch.sent_at.isoformat(), (batch.sent_at - now).total_seconds())
     Device.objects.filter(pk=device.pk).update(seen_at=now, skew_s=device.skew_s, offsets=device.offsets)
     offset = timedelta(seconds=device.steady_offset_s)
-    receiver = next((receiver for receiver in RECEIVERS if receiver.kind == device.kind), None)
+    receiver = device.receiver
     refused: list[dict[str, Any]] = []
     fresh: list[tuple[AnyReading, datetime]] = []
     read = [_read(item) for item in batch.readings]
@@ -152,19 +152,22 @@ def readings(request: HttpRequest, batch: Batch) -> dict[str, Any]:
     taken: list[Taken] = (
         receiver.take(device, [(reading.dict(exclude_none=True), at) for reading, at in fresh]) if receiver and fresh else []
     )
-    saved, marks = 0, []
-    for (item, _), outcome in zip(fresh, taken, strict=False):
+    kept, marks = [], []
+    for (item, at), outcome in zip(fresh, taken, strict=False):
         if outcome:
             refused.append({"key": item.key, "why": outcome})
         else:
-            saved += 1
+            kept.append((at, item.dict(exclude_none=True, exclude_unset=True)))
             marks.append(Received(workshop=device.workshop, device=device, key=item.key))
     Received.objects.bulk_create(marks)
-    if saved:
-        renew_soon(device.workshop_id)
     if receiver is None:
         refused += [{"key": reading.key, "why": "nothing listens to devices of this kind"} for reading, _ in fresh]
-    return {"kept": saved, "known": known, "refused": refused}
+    if kept or refused:
+        device.keep_last(kept, refused[-1]["why"] if refused else "")
+        Device.objects.filter(pk=device.pk).update(last=device.last, refused=device.refused, heard_of=device.heard_of)
+    if kept:
+        renew_soon(device.workshop_id)
+    return {"kept": len(kept), "known": known, "refused": refused}
 
 
 @door.get("/setting", response=dict[str, Any], summary="Ask what is to be set")
@@ -172,5 +175,5 @@ def setting(request: HttpRequest) -> dict[str, Any]:
     """What the receiver has for this device: for a kiln's controller the step that holds, and nothing where no load runs."""
     device: Device = request.auth  # type: ignore[attr-defined]  # by the token
     Device.objects.filter(pk=device.pk).update(seen_at=timezone.now())
-    receiver = next((receiver for receiver in RECEIVERS if receiver.kind == device.kind), None)
+    receiver = device.receiver
     return receiver.says(device) if receiver else {}

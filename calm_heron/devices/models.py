@@ -1,10 +1,16 @@
 """Devices that may speak for a workshop, and what they have sent already."""
 
+from collections.abc import Mapping
+from datetime import datetime
+from typing import Any
+
 from django.db import models
 from django.utils import timezone
 
-from calm_heron.workshops.models import Person, WorkshopRow
+from calm_heron.plugs import RECEIVERS, Receiver
+from calm_heron.workshops.models import Membership, Person, Role, WorkshopRow
 from calm_heron.workshops.versions import Versioned
+from wood.measuring import reporting
 
 # A clock this far off is put right, once so many batches in a row agree about it; what else makes a batch late is no clock.
 SKEWED_S, AGREED = 120.0, 3
@@ -15,7 +21,8 @@ class Device(Versioned, WorkshopRow):
     shown once and kept nowhere.
 
     ``skew_s`` is how far its clock was ahead when it last spoke, ``offsets`` how far in its newest batches, each with the moment that it
-    said it was sent.
+    said it was sent. ``instrument`` is which of the workshop's it is, where it is one; ``last`` the newest reading that was kept, as it was
+    told; ``refused`` why its newest was not, until one is kept; ``heard_of`` what was heard of it so far (:class:`reporting.Heard`).
     """
 
     # When it was last heard of changes no answer.
@@ -24,12 +31,16 @@ class Device(Versioned, WorkshopRow):
     name = models.CharField(max_length=60)
     kind = models.CharField(max_length=20)
     about = models.BigIntegerField()
+    instrument = models.BigIntegerField(null=True, blank=True)
     token_digest = models.CharField(max_length=64, unique=True)
     made_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
     made_at = models.DateTimeField(default=timezone.now)
     seen_at = models.DateTimeField(null=True, blank=True)
     skew_s = models.FloatField(null=True, blank=True)
     offsets = models.JSONField(default=list, blank=True)
+    last = models.JSONField(default=dict, blank=True)
+    refused = models.CharField(max_length=200, blank=True, default="")
+    heard_of = models.JSONField(default=dict, blank=True)
     revoked_at = models.DateTimeField(null=True, blank=True)
 
     class Meta:
@@ -39,6 +50,43 @@ class Device(Versioned, WorkshopRow):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def receiver(self) -> Receiver | None:
+        """Who listens to devices of its kind."""
+        return next((receiver for receiver in RECEIVERS if receiver.kind == self.kind), None)
+
+    @property
+    def speaker(self) -> Membership | None:
+        """In whose name it speaks: of who let it in while they are here and may record, else of the first who owns the workshop."""
+        members = Membership.objects.filter(workshop=self.workshop).select_related("workshop", "person")
+        own = members.filter(person=self.made_by_id, role__gte=Role.HELPER).first()
+        return own or members.filter(role=Role.OWNER).order_by("pk").first()
+
+    @property
+    def last_at(self) -> datetime | None:
+        """The moment of the newest reading that was kept."""
+        return datetime.fromisoformat(self.last["at"]) if self.last else None
+
+    def troubles(self) -> list[reporting.Trouble]:
+        """What is wrong with it now; of a kind that speaks only when somebody uses it nothing ever is."""
+        receiver = self.receiver
+        if receiver is None or not receiver.watched:
+            return []
+        return reporting.as_kept(self.heard_of).troubles(timezone.now(), self.made_at)
+
+    def keep_last(self, kept: list[tuple[datetime, Mapping[str, Any]]], refused: str) -> None:
+        """Note what was kept of a batch, each by its moment, and why its last one was not kept, if nothing was."""
+        watched, heard = self.receiver.watched if self.receiver else (), reporting.as_kept(self.heard_of)
+        for at, data in sorted(kept, key=lambda item: item[0]):
+            values = {name: float(data[name]) for name in watched if data.get(name) is not None}
+            if watched and values:
+                heard = heard.then(at, values)
+            if self.last_at is None or at >= self.last_at:
+                self.last = {"at": at.isoformat(), **{name: value for name, value in data.items() if name not in ("at", "key")}}
+        if watched:
+            self.heard_of = heard.kept()
+        self.refused = "" if kept else refused[:200]
 
     @property
     def steady_offset_s(self) -> float:

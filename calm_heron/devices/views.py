@@ -8,9 +8,10 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from calm_heron.devices import actions
+from calm_heron.devices import actions, rows
 from calm_heron.devices.forms import DeviceForm, ShutForm
 from calm_heron.devices.models import Device
+from calm_heron.plugs import RECEIVERS
 from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_told
 from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused
@@ -18,21 +19,38 @@ from calm_heron.workshops.refusals import Refused
 
 @in_workshop(write=Role.MAKER, only=True)
 def devices(request: WorkshopRequest) -> HttpResponse:
-    """Those that are let in, and a new one; its token is shown once, on the page that answers."""
-    form = DeviceForm(request.POST or None, membership=request.membership)
-    page: dict[str, Any] = {"token": "", "door": request.build_absolute_uri("/devices/v1/")}
+    """Those that are let in, what each said last, and the kinds that can be let in."""
+    return render(request, "devices/devices.html", _page(request))
+
+
+@in_workshop(write=Role.MAKER, only=True)
+def new_device(request: WorkshopRequest, kind: str) -> HttpResponse:
+    """One more of a kind; its token is shown once, on the page that answers."""
+    receiver = next((receiver for receiver in RECEIVERS if receiver.kind == kind), None)
+    if receiver is None:
+        raise Http404
+    form = DeviceForm(request.POST or None, membership=request.membership, receiver=receiver)
     if form.is_valid():
-        kind, _, about = form.cleaned_data["about"].partition(":")
+        said = form.cleaned_data
         try:
-            device, page["token"] = actions.let_in(request.membership, form.cleaned_data["name"].strip(), kind, int(about))
+            device, token = actions.let_in(request.membership, said["name"].strip(), kind, said["about"], said.get("instrument"))
         except Refused as refused:
             form.refuse(refused)
         else:
-            page["device"] = device
-            form = DeviceForm(membership=request.membership)
-    rows = Device.objects.of(request.workshop).filter(revoked_at=None).order_by("name")
-    page |= {"form": form, "rows": [(row, ShutForm(membership=request.membership, initial={"version": row.version})) for row in rows]}
-    return render(request, "devices/devices.html", page, status=422 if form.errors else 200)
+            page = _page(request) | {"token": token, "device": device, "stand_in": receiver.stand_in(device)}
+            return render(request, "devices/devices.html", page)
+    return render(request, "devices/new.html", {"form": form, "receiver": receiver}, status=422 if form.errors else 200)
+
+
+def _page(request: WorkshopRequest) -> dict[str, Any]:
+    def out(version: int) -> ShutForm:
+        return ShutForm(membership=request.membership, initial={"version": version})
+
+    return {
+        "rows": [(row, out(row.device.version)) for row in rows.rows(request.workshop)],
+        "kinds": rows.kinds(request.workshop),
+        "door": request.build_absolute_uri("/devices/v1/"),
+    }
 
 
 @require_POST

@@ -51,8 +51,30 @@ PANELS.add(
 )
 OWN_KILNS.add(KeepsKilns(10, planning.own_kilns))
 RECEIVERS.add(
-    Receiver(60, "kiln", "kiln controller", receiver.offers, receiver.take, receiver.says, receiver.FIELDS),
-    Receiver(65, "samples", "scale for sample boards", sample_scale.offers, sample_scale.take, sample_scale.says, sample_scale.FIELDS),
+    Receiver(
+        60,
+        "kiln",
+        "Kiln controller",
+        receiver.offers,
+        receiver.take,
+        receiver.says,
+        receiver.FIELDS,
+        does="asks what to set in a kiln, and tells its air",
+        told=receiver.told,
+        stand_in=receiver.stand_in,
+    ),
+    Receiver(
+        65,
+        "samples",
+        "Scale for sample boards",
+        sample_scale.offers,
+        sample_scale.take,
+        sample_scale.says,
+        sample_scale.FIELDS,
+        does="weighs the samples of a kiln’s load",
+        told=sample_scale.told,
+        stand_in=sample_scale.stand_in,
+    ),
 )
 PIECE_ACTIONS.add(
     PieceAction(

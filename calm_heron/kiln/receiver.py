@@ -10,6 +10,8 @@ from calm_heron.kiln.models import Chamber, ChamberReading, Load
 from calm_heron.kiln.runs import running
 from wood.air.psychrometrics import from_wet_bulb
 from wood.errors import OutOfRange
+from wood.units import System
+from wood.written import written_temperature
 
 # What is understood of a controller's reading.
 FIELDS = {
@@ -95,3 +97,22 @@ def says(device: Any) -> dict[str, Any]:
         "wet_bulb_c": round(now.wet_bulb_c, 2),
         "humidity": round(now.humidity, 4),
     }
+
+
+def told(data: Any, system: System) -> str:
+    """A reading in words."""
+    damp = (
+        f"{100 * data['humidity']:.0f}% RH"
+        if data.get("humidity") is not None
+        else f"wet bulb {written_temperature(data['wet_bulb_c'], system)}"
+    )
+    return f"{written_temperature(data['dry_bulb_c'], system)}, {damp}"
+
+
+def stand_in(device: Any) -> str:
+    """What simulates it: a chamber with a load of hidden truth, like the one that runs."""
+    load = _load(device)
+    lot = load.lots.select_related("piece").order_by("pk").first() if load else None
+    if lot is None:
+        return "kiln"
+    return f"kiln --species {lot.piece.species_key} --thickness-mm {1000 * lot.piece.thickness_m:.0f}"

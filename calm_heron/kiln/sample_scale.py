@@ -9,8 +9,10 @@ from calm_heron.kiln import actions
 from calm_heron.kiln.models import Chamber, Load
 from calm_heron.kiln.runs import weighing
 from calm_heron.workshops.fields import MassField
-from calm_heron.workshops.models import Membership, Role
+from calm_heron.workshops.models import Membership
 from calm_heron.workshops.refusals import Refused
+from wood.units import System
+from wood.written import weighed_mass
 
 # What is understood of such a scale's reading, as of any other scale's.
 FIELDS = {
@@ -30,10 +32,10 @@ def _load(device: Any) -> Load | None:
 
 
 def take(device: Any, readings: list[tuple[dict[str, Any], datetime]]) -> list[str]:
-    """Keep what samples weighed, in the name of the workshop's owner; a weight that looks like a slip is refused, as nobody is there to be
+    """Keep what samples weighed, in the name of who let it in; a weight that looks like a slip is refused, as nobody is there to be
     asked."""
     load = _load(device)
-    by = Membership.objects.filter(workshop=device.workshop, role=Role.OWNER).select_related("workshop", "person").order_by("pk").first()
+    by = device.speaker
     return [_kept(by, load, data, at) for data, at in readings]
 
 
@@ -65,3 +67,17 @@ def says(device: Any) -> dict[str, Any]:
     """Which samples are to be weighed next, and of which load."""
     load = _load(device)
     return {"load": load.tag if load else None, "weigh": weighing.due(load) if load else []}
+
+
+def told(data: Any, system: System) -> str:
+    """A reading in words."""
+    return f"{data['tag']}: {weighed_mass(data['mass_kg'], system)}"
+
+
+def stand_in(device: Any) -> str:
+    """What simulates it: a sample of the load that runs, with a hidden truth."""
+    load = _load(device)
+    sample = load.samples.select_related("piece").order_by("tag").first() if load else None
+    if sample is None:
+        return "scale --sample A=sugar_maple:28.6:64:1900"
+    return f"scale --sample {sample.tag}={sample.piece.species_key}:{1000 * sample.piece.thickness_m:.0f}:60:1900"

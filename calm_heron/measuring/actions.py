@@ -135,16 +135,27 @@ def build_reading(
 
 @transaction.atomic
 def record_readings(
-    by: Membership, piece: Piece, meter: Meter, taken: Sequence[Taken], wood_temperature_c: float, at: datetime | None = None
+    by: Membership,
+    piece: Piece,
+    meter: Meter,
+    taken: Sequence[Taken],
+    wood_temperature_c: float,
+    at: datetime | None = None,
+    *,
+    told_by: str = "",
+    stays: bool = False,
 ) -> list[Reading]:
-    """Keep a row of meter readings of one piece."""
+    """Keep a row of meter readings of one piece; of a device's, its name and whether it stays in one spot."""
     require(by, Role.HELPER)
     if piece.species.holds_no_moisture_content:
         raise Refused(NOT_WOOD, "raw")
     _lock(by, piece)
     at = at or timezone.now()
     as_set = meter.as_set(at)
-    readings = Reading.objects.bulk_create(build_reading(by, piece, meter, spot, wood_temperature_c, at, as_set) for spot in taken)
+    readings = [build_reading(by, piece, meter, spot, wood_temperature_c, at, as_set) for spot in taken]
+    for reading in readings:
+        reading.told_by, reading.stays = told_by, stays
+    Reading.objects.bulk_create(readings)
     renew_moisture(piece)
     _log_readings(by, piece, readings)
     return readings
@@ -340,6 +351,7 @@ def correct_reading(
         made = build_reading(
             by, now, instrument, taken, temperature_c, reading.at, reading.meter_then if instrument == reading.meter else None
         )
+        made.told_by, made.stays = reading.told_by, reading.stays and now == before
         if made.rule != reading.rule:
             made.warnings.append(Warn.NEWER_RULE)
     else:

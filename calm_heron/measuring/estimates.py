@@ -1,5 +1,6 @@
 """What the newest readings say about a piece, and sample boards about their lot: kept, so that lists need not recompute it."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any
@@ -30,12 +31,19 @@ def renew_moisture(piece: Piece) -> PieceMoisture | None:
     if newest is None:
         PieceMoisture.objects.filter(piece=piece).delete()
     else:
-        sitting = standing.filter(at__gt=newest.at - SITTING, at__lte=newest.at)
+        sitting = one_a_spot(standing.filter(at__gt=newest.at - SITTING, at__lte=newest.at).order_by("at", "id"))
         estimate = estimates.estimate([reading.spot() for reading in sitting], is_round=piece.traits.shape is Shape.LOG)
         saved = _keep_estimate(piece, estimate, newest.at) if estimate else None
     if piece.lot is not None:
         renew_lot(piece.lot)
     return saved
+
+
+def one_a_spot(sitting: Iterable[Reading]) -> list[Reading]:
+    """Readings, oldest first, without those that a probe gave of its spot before its newest: a spot that is read ten times is one spot."""
+    rows = list(sitting)
+    newest = {(reading.told_by, reading.layer): reading for reading in rows if reading.stays}
+    return [reading for reading in rows if not reading.stays or newest[reading.told_by, reading.layer] is reading]
 
 
 @receiver(stock.lot_changed)

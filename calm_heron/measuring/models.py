@@ -188,6 +188,9 @@ class Reading(WorkshopRow):
     rule = models.CharField(max_length=10)
     supersedes = models.OneToOneField("self", on_delete=models.PROTECT, null=True, related_name="superseded_by")
     struck = models.BooleanField(default=False)
+    # Which device told it at the door (empty: a person did), and whether that stays in one spot of the piece.
+    told_by = models.CharField(max_length=60, blank=True, default="")
+    stays = models.BooleanField(default=False)
 
     objects = RecordedRows.as_manager()  # type: ignore[misc]
 

@@ -9,8 +9,9 @@ from django.db.models import QuerySet
 from django.urls import reverse
 
 from calm_heron.answers.saved import remembered
-from calm_heron.measuring import demo, drawings, queries, wood_now, words
+from calm_heron.measuring import demo, drawings, queries, receiver, wood_now, words
 from calm_heron.measuring.estimates import board_numbers
+from calm_heron.measuring.kinds import MeterKind
 from calm_heron.measuring.models import Meter, MeterCheck, PieceMoisture, Reading, SlabTest
 from calm_heron.measuring.words import warning_sentences
 from calm_heron.plugs import (
@@ -21,7 +22,9 @@ from calm_heron.plugs import (
     PANELS,
     PARTS,
     PIECE_ACTIONS,
+    RECEIVERS,
     DemoPart,
+    FixedIn,
     Keys,
     LogKind,
     Page,
@@ -29,6 +32,7 @@ from calm_heron.plugs import (
     Part,
     PieceAction,
     Question,
+    Receiver,
     Slot,
 )
 from calm_heron.site.memory import RowMemory
@@ -216,4 +220,36 @@ DEMO_PARTS.add(DemoPart(40, (PieceMoisture, Reading, SlabTest, MeterCheck, Meter
 PAGES.add(
     Page(42, "Put a wrong reading right", "read", words="correct strike out mistake undo", at="#right", beside="Readings"),
     Page(43, "Check a meter", "meters", words="instrument test block resistor", beside="Readings"),
+)
+RECEIVERS.add(
+    *(
+        Receiver(
+            order,
+            kind,
+            MeterKind(kind).label,
+            receiver.of_kind(kind),
+            receiver.take,
+            receiver.says,
+            receiver.FIELDS,
+            does="is held to boards by hand, and tells the tag and what it shows",
+            told=receiver.told,
+            stand_in=receiver.stand_in,
+        )
+        for order, kind in ((30, MeterKind.PIN), (40, MeterKind.PINLESS))
+    ),
+    Receiver(
+        50,
+        "probe",
+        "Probe",
+        lambda workshop: [],
+        receiver.take_fixed,
+        receiver.says_fixed,
+        receiver.FIELDS,
+        does="stays in one board, and tells what it shows there",
+        fixed=FixedIn(receiver.find, receiver.tag_of),
+        instruments=receiver.of_kind(MeterKind.PIN),
+        told=receiver.told,
+        stand_in=receiver.stand_in_fixed,
+        watched=receiver.WATCHED,
+    ),
 )

@@ -10,7 +10,7 @@ from django.utils import timezone
 
 from calm_heron.air.models import AirReading
 from calm_heron.measuring import wood_now
-from calm_heron.measuring.estimates import SITTING
+from calm_heron.measuring.estimates import SITTING, one_a_spot
 from calm_heron.measuring.kinds import READS_MOISTURE, Layer, MeterKind
 from calm_heron.measuring.models import Meter, PieceMoisture, Reading
 from calm_heron.stock.models import Piece, Status
@@ -72,7 +72,7 @@ def sitting(piece: Piece) -> list[Reading]:
     """The readings of the newest sitting, oldest first."""
     standing_here = Reading.objects.standing().filter(piece=piece)
     newest = Subquery(standing_here.order_by("-at").values("at")[:1])
-    readings = list(standing_here.filter(at__gt=newest - SITTING).select_related("meter", "by").order_by("at", "id"))
+    readings = one_a_spot(standing_here.filter(at__gt=newest - SITTING).select_related("meter", "by").order_by("at", "id"))
     for reading in readings:
         # The piece is at hand: it is not read anew with each of them.
         reading.piece = piece

@@ -45,7 +45,20 @@ PANELS.add(
     Panel(30, Slot.TODAY_TASKS, "turning/today.html", panels.today),
 )
 PANELS.add(Panel(52, Slot.VERDICT, "turning/by_weight.html", panels.by_weight))
-RECEIVERS.add(Receiver(70, "scale", "scale for bowls", receiver.offers, receiver.take, receiver.says, receiver.FIELDS))
+RECEIVERS.add(
+    Receiver(
+        70,
+        "scale",
+        "Scale for bowls",
+        receiver.offers,
+        receiver.take,
+        receiver.says,
+        receiver.FIELDS,
+        does="weighs the shelf of rough bowls",
+        told=receiver.told,
+        stand_in=receiver.stand_in,
+    )
+)
 PIECE_ACTIONS.add(
     PieceAction(
         45,

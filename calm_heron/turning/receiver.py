@@ -7,9 +7,11 @@ from pydantic import Field
 
 from calm_heron.turning import actions
 from calm_heron.turning.shelf import weighing
-from calm_heron.workshops.models import Membership, Role
+from calm_heron.workshops.models import Membership
 from calm_heron.workshops.refusals import Refused
 from wood.turning.weight_logs import MASS_KG
+from wood.units import System
+from wood.written import weighed_mass
 
 # What is understood of a scale's reading.
 FIELDS = {
@@ -24,10 +26,10 @@ def offers(workshop: Any) -> list[tuple[int, str]]:
 
 
 def take(device: Any, readings: list[tuple[dict[str, Any], datetime]]) -> list[str]:
-    """Keep what was weighed, in the name of the workshop's owner; a weight that looks like a slip is refused, as nobody is there to be
+    """Keep what was weighed, in the name of who let it in; a weight that looks like a slip is refused, as nobody is there to be
     asked.
     """
-    by = Membership.objects.filter(workshop=device.workshop, role=Role.OWNER).select_related("workshop", "person").order_by("pk").first()
+    by = device.speaker
     return [_kept(by, data, at) for data, at in readings]
 
 
@@ -53,3 +55,16 @@ def says(device: Any) -> dict[str, Any]:
     """Which bowls are to be weighed next."""
     due = [bowl.piece.tag for bowl in weighing.shelf(device.workshop) if bowl.is_due]
     return {"weigh": due[:100]}
+
+
+def told(data: Any, system: System) -> str:
+    """A reading in words."""
+    return f"{data['tag']}: {weighed_mass(data['mass_kg'], system)}"
+
+
+def stand_in(device: Any) -> str:
+    """What simulates it: the first bowl on the shelf, with a hidden truth."""
+    bowl = next(iter(weighing.bowls_in_stock(device.workshop)), None)
+    if bowl is None:
+        return "scale --bowl TAG=sugar_maple:250:25"
+    return f"scale --bowl {bowl.tag}={bowl.species_key}:{1000 * bowl.width_m:.0f}:{1000 * bowl.thickness_m:.0f}"

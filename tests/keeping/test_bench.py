@@ -12,7 +12,7 @@ from tests.cases import Committing
 from tests.keeping.case import OwnData, cluster_of_this_run
 
 # Those that need a database of their own, and those that start a whole server.
-WITH_DATABASE, WITH_SERVER = ("builds", "logger", "pages", "backup"), ("start", "load")
+WITH_DATABASE, WITH_SERVER = ("builds", "logger", "door", "pages", "backup"), ("start", "load")
 
 
 @contextlib.contextmanager

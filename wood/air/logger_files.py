@@ -97,10 +97,11 @@ class LoggerAir:
 
 
 class FaultKind(StrEnum):
-    """What a logger's readings show to be wrong with it."""
+    """What an instrument's readings show to be wrong with it; ``SILENT`` is one that should have spoken by now."""
 
-    GAP = "gap"
+    SILENT = "silent"
     STUCK = "stuck"
+    GAP = "gap"
     JUMP = "jump"
 
 

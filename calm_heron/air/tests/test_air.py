@@ -14,6 +14,7 @@ from calm_heron.air.models import AirReading, Place
 from calm_heron.workshops.refusals import Refused
 from tests.counting import query_count
 from tests.factories import make_aired_place, make_owner, make_place
+from wood.air import sorption
 from wood.units import INCH, METRIC
 
 
@@ -93,6 +94,14 @@ class Fahrenheit(AirCase):
 
 
 class Levels(AirCase):
+    def test_damp_hours_count_as_much_as_dry_ones_of_one_temperature(self):
+        """What an instrument leaves open of an EMC grows with the humidity: that makes no reading of it worth less than another."""
+        place = make_place(self.owner, rh_tolerance=0.03)
+        day = timezone.now().replace(hour=1, minute=0)
+        for hour, humidity in ((0, 0.35), (8, 0.95)):
+            record_air(self.owner, place, 20.0, humidity, at=day - timedelta(days=3) + timedelta(hours=hour))
+        self.assertAlmostEqual(queries.level(place).emc, float(sorption.emc(20.0, 0.65)), places=4)
+
     def test_the_level_is_the_mean_of_recent_days_each_counting_once(self):
         # Yesterday at noon: ten minutes that all lie in one day, at whatever hour this runs.
         now = timezone.localtime().replace(hour=12, minute=0) - timedelta(days=1)

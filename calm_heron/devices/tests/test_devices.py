@@ -141,8 +141,7 @@ class ShuttingOut(DeviceCase):
 
 class ThePage(DeviceCase):
     def test_a_device_is_let_in_and_its_token_shown_once(self):
-        choice = self.client.get(self.at("devices")).context["form"].fields["about"].choices[0][0]
-        answer = self.client.post(self.at("devices"), {"name": "  Bench scale ", "about": choice})
+        answer = self.client.post(self.at("new_device", "scale"), {"name": "  Bench scale ", "about": "0"})
         token = answer.context["token"]
         self.assertContains(answer, token)
         self.assertContains(answer, "/devices/v1/")
@@ -151,19 +150,33 @@ class ThePage(DeviceCase):
 
     def test_what_is_wrong_is_told_beside_its_field_and_stays(self):
         self.scale("Bench scale")
-        choice = self.client.get(self.at("devices")).context["form"].fields["about"].choices[0][0]
-        answer = self.client.post(self.at("devices"), {"name": "bench scale", "about": choice})
+        answer = self.client.post(self.at("new_device", "scale"), {"name": "bench scale", "about": "0"})
         self.assertContains(answer, "There is a device called bench scale already.", status_code=422)
         self.assertContains(answer, 'value="bench scale"', status_code=422)
-        for name, about in (("", choice), ("x" * 61, choice), ("y", "kiln:999999"), ("y", "nonsense")):
-            self.assertEqual(self.client.post(self.at("devices"), {"name": name, "about": about}).status_code, 422)
+        for name, about in (("", "0"), ("x" * 61, "0"), ("y", "999999"), ("y", "nonsense"), ("y", "")):
+            self.assertEqual(self.client.post(self.at("new_device", "scale"), {"name": name, "about": about}).status_code, 422)
         self.assertEqual(Device.objects.of(self.owner.workshop).count(), 1)
 
-    def test_every_receiver_is_offered(self):
-        offered = {value.partition(":")[0] for value, _ in self.client.get(self.at("devices")).context["form"].fields["about"].choices}
+    def test_every_kind_is_named_and_one_that_can_speak_for_something_is_offered(self):
+        page = self.client.get(self.at("devices"))
         for receiver in RECEIVERS:
-            if receiver.offers(self.owner.workshop):
-                self.assertIn(receiver.kind, offered)
+            self.assertContains(page, receiver.name)
+            address = self.at("new_device", receiver.kind)
+            can = receiver.instruments(self.owner.workshop) if receiver.fixed else receiver.offers(self.owner.workshop)
+            self.assertEqual(f'href="{address}"' in page.content.decode(), bool(can), receiver.kind)
+            self.assertEqual(self.client.get(address).status_code, 200)
+        self.assertEqual(self.client.get(self.at("new_device", "saw")).status_code, 404)
+
+    def test_what_each_said_last_its_clock_and_its_command_stand_there(self):
+        _, token = self.scale()
+        self.assertIn("never spoke", text_of(self.client.get(self.at("devices"))))
+        self.tell(token, [self.weight("a")])
+        page = text_of(self.client.get(self.at("devices")))
+        self.assertIn(f"{self.bowl.tag}: 1400 g, 2 minutes ago", page)
+        self.assertIn("Its clock goes right", page)
+        self.assertIn("./heron simulate scale --bowl", page)
+        self.tell(token, [self.weight("b") | {"mass_kg": 14.0}])
+        self.assertIn("What it told last was refused", text_of(self.client.get(self.at("devices"))))
 
     def test_helpers_may_not_even_look(self):
         self.client.force_login(make_member(self.owner, Role.HELPER).person)

@@ -20,6 +20,7 @@ from simulators.kiln_controller import Chamber as Simulated
 from simulators.kiln_controller import run
 from simulators.scale import HiddenSample
 from simulators.scale import run as weigh_all
+from tests.at_the_door import DoorHere
 from tests.factories import make_lot, make_member, make_owner
 from tests.pages import text_of
 from tests.walks import far
@@ -54,19 +55,6 @@ class AtTheDoor(TestCase):
 
     def reading(self, key: str = "a", ago: timedelta = timedelta(minutes=1), **more) -> dict:
         return {"key": key, "at": (datetime.now(UTC) - ago).isoformat(), "dry_bulb_c": 43.0, "wet_bulb_c": 41.0} | more
-
-
-class ThisDoor:
-    """The door as the simulated controller knows it, here of a test's own client."""
-
-    def __init__(self, test: AtTheDoor) -> None:
-        self.test = test
-
-    def ask(self):
-        return self.test.client.get("/devices/v1/setting", headers={"authorization": f"Bearer {self.test.token}"}).json()
-
-    def tell(self, sent_at, readings):
-        return self.test.tell(readings).json()
 
 
 class Door(AtTheDoor):
@@ -177,10 +165,11 @@ class Door(AtTheDoor):
     def test_the_page_shows_a_token_once_and_shuts_out(self):
         self.client.force_login(self.owner.person)
         address = reverse("devices", args=[self.owner.workshop.slug])
-        page = self.client.post(address, {"name": "second", "about": f"kiln:{self.chamber.pk}", "once": "a"})
+        new = reverse("new_device", args=[self.owner.workshop.slug, "kiln"])
+        page = self.client.post(new, {"name": "second", "about": self.chamber.pk, "once": "a"})
         self.assertTrue(page.context["token"])
         self.assertNotContains(self.client.get(address), page.context["token"])
-        again = self.client.post(address, {"name": "Second", "about": f"kiln:{self.chamber.pk}", "once": "b"})
+        again = self.client.post(new, {"name": "Second", "about": self.chamber.pk, "once": "b"})
         self.assertContains(again, "called Second already", status_code=422)
         second = Device.objects.get(name="second")
         self.client.post(reverse("shut_out_device", args=[self.owner.workshop.slug, second.pk]), {"version": "1", "once": "c"})
@@ -197,7 +186,9 @@ class Door(AtTheDoor):
         chamber = Simulated(
             Lot("load", maple, 0.0286, 0.64, 0.5), chambers.usual(Kind.DEHUMIDIFIER, 0.5), climate.pattern("mild_inland").year, 0.85
         )
-        answer = run(ThisDoor(self), chamber, hours=30, begins=load.began_at, fails=lambda hour: "heat" if hour >= 28 else "")
+        answer = run(
+            DoorHere(self.client, self.token), chamber, hours=30, begins=load.began_at, fails=lambda hour: "heat" if hour >= 28 else ""
+        )
         self.assertEqual(len(answer), 30)
         self.assertEqual(Received.objects.count(), 30)
         self.assertGreater(answer[20]["dry_bulb_c"], answer[0]["dry_bulb_c"] + 15)
@@ -225,7 +216,7 @@ class Door(AtTheDoor):
                     Lot("load", maple, 0.0286, 0.64, 0.5), chambers.usual(Kind.DEHUMIDIFIER, 0.5), climate.pattern("mild_inland").year, 1.0
                 )
                 run(
-                    ThisDoor(self),
+                    DoorHere(self.client, self.token),
                     chamber,
                     hours=hours,
                     begins=load.began_at,
@@ -250,17 +241,9 @@ class ScaleAtTheDoor(AtTheDoor):
         hidden = HiddenSample("A", "sugar_maple", 0.0286, 0.66, 1.9)
         sample = kiln.add_sample(self.owner, load, "A", lot, 1.9 * 1.66, 0.66, load.began_at)
         _, token = actions.let_in(self.owner, "scale", "samples", self.chamber.pk)
-        test = self
-
-        class ScaleDoor:
-            def ask(self):
-                return test.client.get("/devices/v1/setting", headers={"authorization": f"Bearer {token}"}).json()
-
-            def tell(self, sent_at, readings):
-                return test.tell(readings, token=token).json()
-
-        self.assertEqual(ScaleDoor().ask(), {"load": "load-01", "weigh": ["A"]})
-        weigh_all(ScaleDoor(), [hidden], days=[1, 2, 4, 6, 7], begins=load.began_at, slip="A")
+        scale = DoorHere(self.client, token)
+        self.assertEqual(scale.ask(), {"load": "load-01", "weigh": ["A"]})
+        weigh_all(scale, [hidden], days=[1, 2, 4, 6, 7], begins=load.began_at, slip="A")
         # The last was told ten times as heavy.
         self.assertEqual(sample.weights.count(), 5)
         current = running.now(load)

@@ -17,6 +17,7 @@ from calm_heron.turning.shelf import weighing
 from calm_heron.turning.tests.test_shelf import weigh_over
 from calm_heron.workshops.refusals import Refused
 from simulators.scale import Hidden, run
+from tests.at_the_door import DoorHere
 from tests.factories import make_board, make_bowl, make_owner, make_place, make_shop
 from tests.pages import markup_of, text_of
 from wood.turning.bowls import Bowl
@@ -336,23 +337,15 @@ class ThroughTheDoor(TestCase):
         cls.bowl = make_bowl(cls.owner, tag="maple-bowl-01")
         cls.device, cls.token = let_in(cls.owner, "bench scale", "scale", 0)
 
-    def ask(self) -> dict:
-        return self.client.get("/devices/v1/setting", headers={"authorization": f"Bearer {self.token}"}).json()
-
-    def tell(self, sent_at, readings) -> dict:
-        return self.client.post(
-            "/devices/v1/readings",
-            json.dumps({"sent_at": sent_at.isoformat(), "readings": readings}),
-            content_type="application/json",
-            headers={"authorization": f"Bearer {self.token}"},
-        ).json()
+    def setUp(self):
+        self.door = DoorHere(self.client, self.token)
 
     def test_it_is_told_whom_to_weigh_and_its_weights_are_kept_once(self):
-        self.assertEqual(self.ask(), {"weigh": ["maple-bowl-01"]})
+        self.assertEqual(self.door.ask(), {"weigh": ["maple-bowl-01"]})
         hidden = Hidden("maple-bowl-01", "sugar_maple", Bowl(0.25, 0.1, 0.025), pace=0.9)
         begins = timezone.now() - timedelta(days=20, minutes=2)
         for _ in range(2):
-            run(self, [hidden], days=[0, 2, 5, 9, 14, 20], begins=begins)
+            run(self.door, [hidden], days=[0, 2, 5, 9, 14, 20], begins=begins)
         self.assertEqual(len(weighing.entries_of(self.bowl)), 6)
         self.assertEqual(weighing.renew(self.bowl).state, State.FALLING)
 
@@ -360,7 +353,7 @@ class ThroughTheDoor(TestCase):
         begins = timezone.now() - timedelta(days=5, minutes=2)
         said: list[str] = []
         run(
-            self,
+            self.door,
             [Hidden("maple-bowl-01", "sugar_maple", Bowl(0.25, 0.1, 0.025))],
             days=[0, 2, 5],
             begins=begins,
@@ -369,7 +362,7 @@ class ThroughTheDoor(TestCase):
         )
         self.assertIn("Has the point slipped?", said[-1])
         at = timezone.now().isoformat()
-        answer = self.tell(
+        answer = self.door.tell(
             timezone.now(),
             [
                 {"key": "a", "at": at, "tag": "nobody", "mass_kg": 1.0},
