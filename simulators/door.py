@@ -9,8 +9,8 @@ from collections.abc import Callable
 from datetime import datetime
 from typing import Any
 
-# For so long a device that gets no answer tries again.
-PATIENCE_S = 120.0
+# For so long a device that gets no answer tries again; where it never had one, the address is probably wrong.
+PATIENCE_S, AT_FIRST_S = 120.0, 10.0
 
 
 class DoorClosed(Exception):
@@ -38,7 +38,7 @@ class AnyDoor:
         Raises:
             DoorClosed: as :meth:`told`.
         """
-        return _again(self.ask)
+        return self._again(self.ask)
 
     def told(self, sent_at: datetime, readings: list[dict[str, Any]]) -> dict[str, Any]:
         """As :meth:`tell`, told again while nobody answers, as a real device does: what is kept is kept once, by its key.
@@ -46,19 +46,22 @@ class AnyDoor:
         Raises:
             DoorClosed: nobody answered for two minutes, or the door turned the device away.
         """
-        return _again(lambda: self.tell(sent_at, readings))
+        return self._again(lambda: self.tell(sent_at, readings))
 
+    has_answered = False
 
-def _again(call: Callable[[], dict[str, Any]]) -> dict[str, Any]:
-    ends, pause = time.monotonic() + PATIENCE_S, 0.1
-    while True:
-        try:
-            return call()
-        except DoorAway:
-            if time.monotonic() + pause > ends:
-                raise
-        time.sleep(pause)
-        pause = min(2 * pause, 2.0)
+    def _again(self, call: Callable[[], dict[str, Any]]) -> dict[str, Any]:
+        ends, pause = time.monotonic() + (PATIENCE_S if self.has_answered else AT_FIRST_S), 0.1
+        while True:
+            try:
+                answer = call()
+                self.has_answered = True
+                return answer
+            except DoorAway:
+                if time.monotonic() + pause > ends:
+                    raise
+            time.sleep(pause)
+            pause = min(2 * pause, 2.0)
 
 
 class Door(AnyDoor):

@@ -271,6 +271,7 @@ BY_TYPE = {
 # What needs whole screens of input, or is not for people: tried by its own tests.
 LEFT_OUT = {
     "wood.air.logger_files.faults": "takes moments as numpy has them",
+    "wood.measuring.reporting.as_kept": "reads what it wrote itself",
     "wood.drying.calibration.main": "writes the shipped table",
     "wood.drying.calibration.fit_all": "fits every species",
     "wood.drying.calibration.table": "of fits",
