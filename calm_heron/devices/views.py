@@ -12,9 +12,8 @@ from calm_heron.devices import actions, rows
 from calm_heron.devices.forms import DeviceForm, ShutForm
 from calm_heron.devices.models import Device
 from calm_heron.plugs import RECEIVERS
-from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_told
+from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again, once_or_told
 from calm_heron.workshops.models import Role
-from calm_heron.workshops.refusals import Refused
 
 
 @in_workshop(write=Role.MAKER, only=True)
@@ -32,13 +31,20 @@ def new_device(request: WorkshopRequest, kind: str) -> HttpResponse:
     form = DeviceForm(request.POST or None, membership=request.membership, receiver=receiver)
     if form.is_valid():
         said = form.cleaned_data
-        try:
+        shown: dict[str, Any] = {}
+
+        def do() -> str:
             device, token = actions.let_in(request.membership, said["name"].strip(), kind, said["about"], said.get("instrument"))
-        except Refused as refused:
-            form.refuse(refused)
-        else:
-            page = _page(request) | {"token": token, "device": device, "stand_in": receiver.stand_in(device)}
-            return render(request, "devices/devices.html", page)
+            shown.update(device=device, token=token, stand_in=receiver.stand_in(device))
+            return reverse("devices", args=[request.workshop.slug])
+
+        answer = once_or_again(request, form, do)
+        if shown:
+            # Not by way of another address: its token is kept nowhere.
+            return render(request, "devices/devices.html", _page(request) | shown)
+        if answer:
+            messages.info(request, "This form was carried out before, and the token shown then. If it is lost, connect the device anew.")
+            return answer
     return render(request, "devices/new.html", {"form": form, "receiver": receiver}, status=422 if form.errors else 200)
 
 

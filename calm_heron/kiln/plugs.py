@@ -59,7 +59,7 @@ RECEIVERS.add(
         receiver.take,
         receiver.says,
         receiver.FIELDS,
-        does="asks what to set in a kiln, and tells its air",
+        does="asks what to set in a kiln, and reports its air",
         told=receiver.told,
         stand_in=receiver.stand_in,
     ),

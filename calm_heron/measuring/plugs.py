@@ -231,7 +231,7 @@ RECEIVERS.add(
             receiver.take,
             receiver.says,
             receiver.FIELDS,
-            does="is held to boards by hand, and tells the tag and what it shows",
+            does="is held to boards by hand, and reports the tag and what it shows",
             told=receiver.told,
             stand_in=receiver.stand_in,
         )
@@ -245,7 +245,7 @@ RECEIVERS.add(
         receiver.take_fixed,
         receiver.says_fixed,
         receiver.FIELDS,
-        does="stays in one board, and tells what it shows there",
+        does="stays in one board, and reports what it shows there",
         fixed=FixedIn(receiver.find, receiver.tag_of),
         instruments=receiver.of_kind(MeterKind.PIN),
         told=receiver.told,

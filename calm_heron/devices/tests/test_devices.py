@@ -148,6 +148,13 @@ class ThePage(DeviceCase):
         self.assertEqual(Device.objects.of(self.owner.workshop).get().name, "Bench scale")
         self.assertNotContains(self.client.get(self.at("devices")), token)
 
+    def test_a_form_that_is_sent_twice_lets_in_one(self):
+        form = {"name": "Bench scale", "about": "0", "once": "a"}
+        self.client.post(self.at("new_device", "scale"), form)
+        again = self.client.post(self.at("new_device", "scale"), form, follow=True)
+        self.assertIn("carried out before", text_of(again))
+        self.assertEqual(Device.objects.of(self.owner.workshop).count(), 1)
+
     def test_what_is_wrong_is_told_beside_its_field_and_stays(self):
         self.scale("Bench scale")
         answer = self.client.post(self.at("new_device", "scale"), {"name": "bench scale", "about": "0"})
@@ -173,10 +180,10 @@ class ThePage(DeviceCase):
         self.tell(token, [self.weight("a")])
         page = text_of(self.client.get(self.at("devices")))
         self.assertIn(f"{self.bowl.tag}: 1400 g, 2 minutes ago", page)
-        self.assertIn("Its clock goes right", page)
+        self.assertIn("Its clock is right", page)
         self.assertIn("./heron simulate scale --bowl", page)
         self.tell(token, [self.weight("b") | {"mass_kg": 14.0}])
-        self.assertIn("What it told last was refused", text_of(self.client.get(self.at("devices"))))
+        self.assertIn("Its last reading was refused", text_of(self.client.get(self.at("devices"))))
 
     def test_helpers_may_not_even_look(self):
         self.client.force_login(make_member(self.owner, Role.HELPER).person)

@@ -71,7 +71,7 @@ class AtTheDoor(TestCase):
         self.assertNotEqual(self.tell(), "")
 
     def test_without_an_owner_nothing_is_kept(self):
-        Membership.objects.filter(pk=self.owner.pk).update(role=Role.MAKER)
+        Membership.objects.filter(pk=self.owner.pk).update(role=Role.VIEWER)
         self.assertEqual(self.tell(), "this workshop has no owner")
 
     def test_it_is_told_what_to_weigh(self):
