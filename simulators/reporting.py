@@ -87,7 +87,7 @@ def report(
     read: Callable[[datetime, float], dict[str, Any]],
     name: str,
     *,
-    say: Callable[[str], None] = print,
+    say: Callable[[str], None] | None = None,
     true: Callable[[datetime], dict[str, float]] | None = None,
     truth: Path | None = None,
     goes_on: bool = False,
@@ -98,6 +98,7 @@ def report(
         true, truth: what is really so at a moment, and the file to write that into, a line of JSON for each reading; goes_on: go on
         reading as time passes, until it is stopped.
     """
+    say = say or print
     off = CLOCK_OFF if plan.fail == "clock" else timedelta()
     counted = {"kept": 0, "known": 0, "refused": 0}
     written = truth.open("w", encoding="utf-8") if truth else None
