@@ -13,16 +13,19 @@ from django.utils import timezone
 from calm_heron.air.models import HIGHEST_HUMIDITY, LOWEST_HUMIDITY, AirReading, Hygrometer, LoggerFile, Place
 from calm_heron.logbook import actions as log
 from calm_heron.site.dates import AMERICAN, full_moment
-from calm_heron.workshops.models import Membership, Role
+from calm_heron.workshops.models import Membership, Role, Workshop
 from calm_heron.workshops.refusals import Refused, require
 from wood.air import logger_files
-from wood.air.logger_files import DateOrder, LoggerAir, LoggerClock
+from wood.air.logger_files import DateOrder, FaultKind, LoggerAir, LoggerClock, LoggerFault
 from wood.air.sorption import measured_emcs
 
 # A logger's clock may be so far ahead of ours.
 AHEAD = timedelta(hours=2)
 # Files that were looked at and not saved are forgotten after so long.
 FORGOTTEN_AFTER = timedelta(days=2)
+# What is wrong with a logger is told on Today for so long after its file was saved; and so much of it is kept, of so many files told.
+TOLD_FOR = timedelta(days=3)
+MOST_FAULTS, MOST_ON_TODAY = 1000, 5
 COLUMNS = (
     "workshop_id",
     "place_id",
@@ -102,6 +105,8 @@ def save_readings(by: Membership, file: LoggerFile, version: int, order: DateOrd
     _copy(by, locked, at[new], air.temperature_c[new], air.relative_humidity[new])
     locked.content, locked.is_saved, locked.count = b"", True, int(new.sum())
     locked.begins, locked.ends = (moment_of(moment) for moment in (at[new][0], at[new][-1]))
+    found = logger_files.faults(at, air.temperature_c, air.relative_humidity)[:MOST_FAULTS]
+    locked.faults = [[fault.kind, *(moment_of(moment).isoformat() for moment in (fault.begins, fault.ends))] for fault in found]
     try:
         with transaction.atomic():
             locked.save_changed()
@@ -160,3 +165,18 @@ def forget_file(by: Membership, file: LoggerFile) -> None:
     """Forget a file that was looked at and is not saved."""
     require(by, Role.HELPER)
     LoggerFile.objects.of(by.workshop).filter(pk=file.pk, is_saved=False).delete()
+
+
+def faults_of(file: LoggerFile) -> list[LoggerFault]:
+    """What is wrong with a saved file's logger, the longest first."""
+
+    def moment(text: str) -> np.datetime64:
+        return np.datetime64(int(datetime.fromisoformat(text).timestamp()), "s")
+
+    return [LoggerFault(FaultKind(kind), moment(begins), moment(ends)) for kind, begins, ends in file.faults]
+
+
+def lately_wrong(workshop: Workshop) -> list[LoggerFile]:
+    """Files of the last days whose loggers left gaps, stuck or jumped."""
+    rows = LoggerFile.objects.of(workshop).filter(is_saved=True, struck=False, at__gte=timezone.now() - TOLD_FOR)
+    return list(rows.exclude(faults=[]).select_related("place").order_by("-at")[:MOST_ON_TODAY])

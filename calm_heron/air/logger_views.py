@@ -11,7 +11,7 @@ from django.urls import reverse
 from calm_heron.air import logger_actions as actions
 from calm_heron.air.logger_forms import LoggerForm, ReadAsForm
 from calm_heron.air.logger_words import columns, said_faults
-from calm_heron.air.models import AirReading, LoggerFile, Place
+from calm_heron.air.models import LoggerFile, Place
 from calm_heron.site import undo
 from calm_heron.site.numbers import counted
 from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once, once_or_told
@@ -55,7 +55,7 @@ def logger_file(request: WorkshopRequest, place_id: int, file_id: int) -> HttpRe
     if request.method == "POST":
         return _do(request, file, here)
     if file.is_saved:
-        return render(request, "air/logger_saved.html", {"place": file.place, "file": file, "faults": _faults_of(file)})
+        return render(request, "air/logger_saved.html", {"place": file.place, "file": file, "faults": said_faults(actions.faults_of(file))})
     form = ReadAsForm(request.GET or None, membership=request.membership)
     page = {"place": file.place, "file": file, "form": form, **_read(file, form)}
     return render(request, "air/logger_file.html", page, status=422 if form.errors else 200)
@@ -113,14 +113,3 @@ def _read(file: LoggerFile, form: ReadAsForm) -> dict[str, Any]:
         "twice": air.twice,
         "faults": said_faults(logger_files.faults(at, air.temperature_c, air.relative_humidity)),
     }
-
-
-def _faults_of(file: LoggerFile) -> list[str]:
-    """What is wrong with a saved file's readings, as they were shown."""
-    rows = AirReading.objects.filter(file=file, supersedes=None).order_by("at")
-    values = list(rows.values_list("at", "temperature_c", "shown_humidity", "relative_humidity"))
-    if len(values) < 2:
-        return []
-    at = np.array([int(moment.timestamp()) for moment, *_ in values]).astype("datetime64[s]")
-    humidity = np.array([corrected if shown is None else shown for _, _, shown, corrected in values])
-    return said_faults(logger_files.faults(at, np.array([warm for _, warm, *_ in values]), humidity))

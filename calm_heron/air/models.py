@@ -155,6 +155,8 @@ class LoggerFile(Versioned, WorkshopRow):
     count = models.PositiveIntegerField(default=0)
     begins = models.DateTimeField(null=True)
     ends = models.DateTimeField(null=True)
+    # What its readings showed to be wrong with the logger, the longest first: of which kind, from when to when.
+    faults = models.JSONField(default=list)
 
     class Meta:
         constraints = [

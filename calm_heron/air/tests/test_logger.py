@@ -12,7 +12,8 @@ from calm_heron.air.models import AirReading, HygrometerCheck, LoggerFile
 from calm_heron.logbook.models import Entry
 from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused
-from tests.factories import make_hygrometer, make_member, make_owner, make_place
+from tests.factories import make_board, make_hygrometer, make_member, make_owner, make_place
+from tests.pages import text_of
 from wood.air.sorption import measured_emc
 
 
@@ -172,6 +173,23 @@ class Logger(TestCase):
         self.assertContains(page, "1 line left out")
         self.client.post(address, {"version": file.version})
         self.assertContains(self.client.get(address), "It recorded nothing for 2 days")
+        make_board(self.owner)
+        today = reverse("today", args=[self.owner.workshop.slug])
+        said = "From the logger’s file: It recorded nothing for 2 days"
+        self.assertIn(said, text_of(self.client.get(today)))
+        file.refresh_from_db()
+        self.client.post(address, {"version": file.version, "strike": "1"})
+        self.assertNotIn(said, text_of(self.client.get(today)))
+        file.refresh_from_db()
+        self.client.post(address, {"version": file.version, "put_back": "1"})
+        LoggerFile.objects.update(at=timezone.now() - timedelta(days=4))
+        self.assertNotIn(said, text_of(self.client.get(today)))
+
+    def test_a_file_without_a_fault_stands_nowhere_on_today(self):
+        file, address = self.sent(rows())
+        self.client.post(address, {"version": file.version})
+        make_board(self.owner)
+        self.assertNotIn("logger’s file", text_of(self.client.get(reverse("today", args=[self.owner.workshop.slug]))))
 
     def test_what_is_not_saved_yet_is_not_struck_out(self):
         file, address = self.sent(rows())
