@@ -75,6 +75,7 @@ INSTALLED_APPS = [
     "calm_heron.ask",
     "calm_heron.finding",
     "calm_heron.pieces",
+    "calm_heron.pocket",
     "calm_heron.today",
     "calm_heron.demo",
     # Behind ours, whose widgets win.

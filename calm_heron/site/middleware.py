@@ -14,6 +14,8 @@ POLICY = "; ".join(
         "font-src 'self'",
         "img-src 'self'",
         "connect-src 'self'",
+        "manifest-src 'self'",
+        "worker-src 'self'",
         "form-action 'self'",
         "base-uri 'none'",
         "frame-ancestors 'none'",

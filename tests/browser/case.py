@@ -53,7 +53,9 @@ class Journey(Committing, StaticLiveServerTestCase):
                 answering.join(10)
 
     def new_page(self, viewport, **options) -> Page:
-        context = browser().new_context(viewport=viewport, base_url=self.live_server_url, reduced_motion="reduce", **options)
+        # What a worker fetches no test can stand between: only journeys about it have one.
+        options = {"service_workers": "block", "reduced_motion": "reduce", **options}
+        context = browser().new_context(viewport=viewport, base_url=self.live_server_url, **options)
         self.addCleanup(context.close)
         page = context.new_page()
         page.set_default_timeout(20_000)

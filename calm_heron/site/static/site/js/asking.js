@@ -34,3 +34,5 @@ wire("form[data-leaves]", (form) => form.addEventListener("submit", () => {
 }));
 // A form that comes back with something wrong is shown where it is wrong.
 document.querySelector("main [aria-invalid=true]")?.focus();
+// One page stays on the device for where there is no network (pocket/worker.js). Browsers do that over HTTPS and on the machine itself only.
+if (window.isSecureContext && navigator.serviceWorker) window.addEventListener("load", () => navigator.serviceWorker.register("/sw.js").catch(() => {}));
