@@ -46,6 +46,9 @@ def _start(parser: Parser) -> None:
     parser.add_argument(
         "--host", default=LOOPBACK, help="the address to listen at (127.0.0.1: this machine only); 0.0.0.0 for phones in the shop's network"
     )
+    parser.add_argument(
+        "--https", action="store_true", help="with a certificate of its own, so that phones can keep a page for where there is no network"
+    )
     parser.add_argument("--no-demo", action="store_true", help="start without the demo workshop")
 
 

@@ -2,6 +2,7 @@
 
 import shutil
 import socket
+import ssl
 import sys
 import tempfile
 import time
@@ -10,11 +11,15 @@ import urllib.request
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from command.line import LOOPBACK
 from command.machine import ROOT
 from command.processes import Watched
 from command.trouble import Trouble
+
+if TYPE_CHECKING:
+    from command.certificate import Certificate
 
 # Names the mark of the server that is to be ended once the new one is loaded.
 IN_PLACE_OF = "CALM_HERON_IN_PLACE_OF"
@@ -29,16 +34,25 @@ def in_address(host: str) -> str:
 
 
 class Server(Watched):
-    """gunicorn with the application, on one address. ``before`` is the mark of one that serves on until this one is loaded.
+    """gunicorn with the application, on one address, by HTTPS where it has a ``certificate`` to show. ``before`` is the mark of one that
+    serves on until this one is loaded.
 
     Where it listens is held here as well: who asks for a page while it is started again waits for it, and meets no closed door.
     """
 
     def __init__(
-        self, port: int, host: str = LOOPBACK, *, quiet: bool = True, record: Path | None = None, before: Path | None = None
+        self,
+        port: int,
+        host: str = LOOPBACK,
+        *,
+        quiet: bool = True,
+        record: Path | None = None,
+        before: Path | None = None,
+        certificate: "Certificate | None" = None,
     ) -> None:
         super().__init__(record)
         self.port, self.host, self.quiet, self.before = port, host, quiet, before
+        self.certificate = certificate
         self._counts: Path | None = None
         self._door: socket.socket | None = None
 
@@ -52,6 +66,7 @@ class Server(Watched):
         door = self._door.fileno()
         self.begin(
             [sys.executable, "-m", "gunicorn", "-c", str(ROOT / "command" / "serving.py"), "-b", f"fd://{door}"]
+            + (["--certfile", str(shown.certificate), "--keyfile", str(shown.key)] if (shown := self.certificate) else [])
             + (["--log-level", "warning"] if self.quiet else []),
             ROOT,
             {
@@ -81,6 +96,8 @@ class Server(Watched):
     def _wait(self) -> None:
         """Until the first page can be had; a server that has ended is a trouble."""
         host = LOOPBACK if self.host in EVERY_ADDRESS else in_address(self.host)
+        address = f"{'https' if self.certificate else 'http'}://{host}:{self.port}/alive/"
+        trusted = ssl.create_default_context(cafile=self.certificate.authority) if self.certificate else None
         for _ in range(1200):
             if self.has_ended():
                 raise Trouble("The web server ended as soon as it was started; the lines above say why.")
@@ -89,7 +106,7 @@ class Server(Watched):
                 time.sleep(0.05)
                 continue
             try:
-                urllib.request.urlopen(f"http://{host}:{self.port}/alive/", timeout=2).read()
+                urllib.request.urlopen(address, timeout=2, context=trusted).read()
                 return
             except urllib.error.HTTPError as error:
                 raise Trouble(f"The web server answers with an error ({error.code}); the lines above say why.") from None

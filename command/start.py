@@ -5,6 +5,8 @@ import errno
 import os
 import signal
 import socket
+from pathlib import Path
+from typing import TYPE_CHECKING
 
 from command import installation
 from command.application import is_prepared, prepare, say
@@ -16,6 +18,9 @@ from command.server import EVERY_ADDRESS, Server, in_address
 from command.trouble import Trouble
 from command.watch import Watch
 from command.worker import Worker
+
+if TYPE_CHECKING:
+    from command.certificate import Certificate
 
 
 def run(options: argparse.Namespace) -> int:
@@ -44,9 +49,10 @@ def run(options: argparse.Namespace) -> int:
                 end_marked(before)
                 need_free(options.host, options.port)
             allow(options.host)
+            certificate = shown_to_phones(cluster.folder / "https") if options.https else None
             cluster.create_database()
             prepare(cluster, demo=not options.no_demo)
-            server = Server(options.port, options.host, record=record, before=before)
+            server = Server(options.port, options.host, record=record, before=before, certificate=certificate)
             worker = Worker(of_worker)
             try:
                 try:
@@ -62,8 +68,11 @@ def run(options: argparse.Namespace) -> int:
                 if new and (word := installation.word_about_others()):
                     print(word)
                 nightly = Nightly(cluster)
-                installation.note_running(own_address(options.host, options.port))
-                print("\n".join([*greeting(options.host, options.port, demo=not options.no_demo), nightly.word()]), flush=True)
+                installation.note_running(own_address(options.host, options.port, https=options.https))
+                print(
+                    "\n".join([*greeting(options.host, options.port, demo=not options.no_demo, https=options.https), nightly.word()]),
+                    flush=True,
+                )
                 Watch(cluster, server, worker, nightly).keep()
             finally:
                 installation.forget_running()
@@ -75,21 +84,27 @@ def run(options: argparse.Namespace) -> int:
     return 0
 
 
-def own_address(host: str, port: int) -> str:
+def own_address(host: str, port: int, *, https: bool = False) -> str:
     """The address that people reach it by: its name behind a proxy with TLS, else where it listens."""
     names = [name for name in os.environ.get("CALM_HERON_HOSTS", "").split(",") if name]
     if os.environ.get("CALM_HERON_BEHIND_TLS") == "1" and names:
         return f"https://{names[0]}"
-    return f"http://{LOOPBACK if host in EVERY_ADDRESS else in_address(host)}:{port}"
+    return f"{'https' if https else 'http'}://{LOOPBACK if host in EVERY_ADDRESS else in_address(host)}:{port}"
 
 
-def greeting(host: str, port: int, *, demo: bool) -> list[str]:
+def greeting(host: str, port: int, *, demo: bool, https: bool = False) -> list[str]:
     """What the start says once the address can be opened."""
     own = LOOPBACK if host in EVERY_ADDRESS else in_address(host)
-    lines = [f"Calm Heron is at  http://{own}:{port}/"]
+    by = "https" if https else "http"
+    lines = [f"Calm Heron is at  {by}://{own}:{port}/"]
     if host in EVERY_ADDRESS:
-        lines += [f"and for phones    http://{address}:{port}/" for address in addresses()]
-    if not is_loopback(host):
+        lines += [f"and for phones    {by}://{address}:{port}/" for address in addresses()]
+    if https:
+        lines.append(
+            "A browser warns of it until it trusts this machine’s certificate. Once on each phone, open  calm-heron.crt  at that address"
+            " and\ninstall it as a certificate authority: docs/hosting.md has the steps. It can speak for this machine only."
+        )
+    elif not is_loopback(host):
         lines.append(
             "Everyone in this network can reach it, and what is typed travels unencrypted: passwords, too. Use it in a network of your"
             " own;\nfor any other see docs/hosting.md."
@@ -123,6 +138,16 @@ def allow(host: str) -> None:
         return
     names = [socket.gethostname(), f"{socket.gethostname()}.local", *addresses()] if host in EVERY_ADDRESS else [host]
     os.environ["CALM_HERON_HOSTS"] = ",".join([os.environ.get("CALM_HERON_HOSTS", ""), *names])
+
+
+def shown_to_phones(folder: Path) -> "Certificate":
+    """The certificate for the names that this start is reachable by; the application hands out what is to be trusted."""
+    # Read only here: no other start needs it.
+    from command.certificate import certificate_for
+
+    made = certificate_for(os.environ.get("CALM_HERON_HOSTS", "").split(","), folder)
+    os.environ |= {"CALM_HERON_HTTPS": "1", "CALM_HERON_AUTHORITY": str(made.authority)}
+    return made
 
 
 def need_free(host: str, port: int) -> None:

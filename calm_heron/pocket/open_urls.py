@@ -7,5 +7,6 @@ from calm_heron.pocket import views
 urlpatterns = [
     path("pocket/", views.pocket, name="pocket"),
     path("calm-heron.webmanifest", views.manifest, name="manifest"),
+    path("calm-heron.crt", views.authority, name="authority"),
     path("sw.js", views.service_worker, name="service_worker"),
 ]

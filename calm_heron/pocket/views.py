@@ -3,10 +3,12 @@
 import hashlib
 import json
 from functools import cache
+from pathlib import Path
 from typing import Any
 
+from django.conf import settings
 from django.contrib.staticfiles import finders
-from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import render
 from django.templatetags.static import static
 from django.urls import reverse
@@ -49,6 +51,14 @@ def manifest(request: HttpRequest) -> HttpResponse:
         "icons": [{**icon, "type": "image/png"} for icon in icons],
     }
     return JsonResponse(told, content_type="application/manifest+json")
+
+
+def authority(request: HttpRequest) -> HttpResponse:
+    """What a phone is to trust, where this start has a certificate of its own."""
+    file = Path(settings.AUTHORITY_FILE) if settings.AUTHORITY_FILE else None
+    if file is None or not file.exists():
+        raise Http404
+    return HttpResponse(file.read_bytes(), content_type="application/x-x509-ca-cert")
 
 
 def service_worker(request: HttpRequest) -> HttpResponse:

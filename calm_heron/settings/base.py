@@ -33,6 +33,11 @@ if BEHIND_TLS:
     SECURE_REDIRECT_EXEMPT = [r"^alive/$", r"^ready/$", r"^metrics/$"]
     SECURE_HSTS_SECONDS = 60 * 60 * 24 * 365
     SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = LANGUAGE_COOKIE_SECURE = True
+# A certificate of its own for the shop's network, and the file of the authority that phones are to trust. Browsers are not told that it has
+# to stay so: the next start may be without.
+if _told("HTTPS") == "1":
+    SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = LANGUAGE_COOKIE_SECURE = True
+AUTHORITY_FILE = _told("AUTHORITY")
 # The address of who asks, for the limits on signing in: the one the proxy wrote last, or the other end of the connection.
 ALLAUTH_TRUSTED_PROXY_COUNT = 1 if BEHIND_TLS else 0
 # Whether other names under ours speak TLS is not ours to promise (W005, W021).
